@@ -1,0 +1,49 @@
+import { UTCDate } from '@date-fns/utc';
+import { addDays as add, differenceInCalendarDays, format, formatISO, parseISO } from 'date-fns';
+
+/** A calendar day in the programme's time zone, as `YYYY-MM-DD` (ISO 8601). It has no time zone of its own. */
+export type LocalDate = string;
+
+// UTCDate keeps day arithmetic away from the time zone of the machine.
+const at = (day: LocalDate) => new UTCDate(`${day}T00:00:00Z`);
+
+/** The day `days` days after `day` (before it when negative). */
+export function addDays(day: LocalDate, days: number): LocalDate {
+  return formatISO(add(at(day), days), { representation: 'date' });
+}
+
+/** Whole days from `from` to `to`; negative when `to` is earlier. */
+export function daysBetween(from: LocalDate, to: LocalDate): number {
+  return differenceInCalendarDays(at(to), at(from));
+}
+
+/** True for a real calendar day written `YYYY-MM-DD`. */
+export function isLocalDate(text: string): boolean {
+  return /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(parseISO(text).getTime());
+}
+
+export const earlier = (a: LocalDate, b: LocalDate): LocalDate => (a <= b ? a : b);
+export const later = (a: LocalDate, b: LocalDate): LocalDate => (a >= b ? a : b);
+
+/** "18 Dec", or "18 Dec 2027" in another year than `today`'s. */
+export function sayDay(day: LocalDate, today: LocalDate): string {
+  return format(at(day), sameYearOrNear(day, today) ? 'd MMM' : 'd MMM yyyy');
+}
+
+/** "18 December", for headlines. */
+export function sayDayLong(day: LocalDate, today: LocalDate): string {
+  return format(at(day), sameYearOrNear(day, today) ? 'd MMMM' : 'd MMMM yyyy');
+}
+
+/** "Fri 18 Dec". */
+export function sayWeekday(day: LocalDate): string {
+  return format(at(day), 'EEE d MMM');
+}
+
+/** "Friday". */
+export function sayDayOfWeek(day: LocalDate): string {
+  return format(at(day), 'EEEE');
+}
+
+// Within nine months a day and month cannot be mistaken for another year's.
+const sameYearOrNear = (day: LocalDate, today: LocalDate) => Math.abs(daysBetween(today, day)) < 270;

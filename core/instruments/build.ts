@@ -1,0 +1,198 @@
+/**
+ * What distinguishes one instrument from another: a procedure follows from these parts, never from the family name
+ * alone. The lists are the vocabulary; forms, imports and the database take their choices from here.
+ */
+export const FAMILIES = [
+  'steel-acoustic',
+  'twelve-string',
+  'classical',
+  'electric',
+  'bass-guitar',
+  'ukulele',
+  'banjo',
+  'mandolin',
+  'violin',
+  'viola',
+  'cello',
+  'double-bass',
+] as const;
+export type Family = (typeof FAMILIES)[number];
+
+export const FAMILY_NAMES: Record<Family, string> = {
+  'steel-acoustic': 'Steel-string acoustic',
+  'twelve-string': '12-string',
+  classical: 'Classical guitar',
+  electric: 'Electric guitar',
+  'bass-guitar': 'Bass guitar',
+  ukulele: 'Ukulele',
+  banjo: 'Banjo, 5-string',
+  mandolin: 'Mandolin',
+  violin: 'Violin',
+  viola: 'Viola',
+  cello: 'Cello',
+  'double-bass': 'Double bass',
+};
+
+export const SIZES: Record<Family, readonly string[]> = {
+  'steel-acoustic': ['4/4', '3/4', '1/2'],
+  'twelve-string': ['4/4'],
+  classical: ['4/4', '7/8', '3/4', '1/2', '1/4'],
+  electric: ['4/4', '3/4'],
+  'bass-guitar': ['4/4', '3/4'],
+  ukulele: ['soprano', 'concert', 'tenor', 'baritone'],
+  banjo: ['4/4'],
+  mandolin: ['4/4'],
+  violin: ['4/4', '3/4', '1/2', '1/4', '1/8'],
+  viola: ['16 in', '15 in', '14 in', '13 in'],
+  cello: ['4/4', '3/4', '1/2', '1/4'],
+  'double-bass': ['3/4', '1/2', '1/4'],
+};
+
+export const HEADS = ['split-sides', 'in-line', 'slotted', 'pegbox', 'fifth-peg'] as const;
+export const TUNERS = [
+  'plain-post',
+  'slotted-post',
+  'locking-thumbwheel',
+  'locking-screw',
+  'roller',
+  'friction-peg',
+  'tapered-peg',
+  'planetary',
+  'worm-gear',
+] as const;
+export const TAIL_ENDS = [
+  'pin-bridge',
+  'tie-block-6',
+  'tie-block-12',
+  'uke-tie',
+  'uke-slot',
+  'through-body',
+  'rear-block',
+  'stop-tailpiece',
+  'stop-tailpiece-wrapped',
+  'wrap-around',
+  'loop-tailpiece',
+  'tailpiece-plain',
+  'tailpiece-fine-tuners',
+] as const;
+export const BRIDGES = ['fixed', 'floating'] as const;
+export const STRING_ENDS = ['ball', 'double-ball', 'loop', 'plain', 'knot'] as const;
+export const EXTRAS = [
+  'pins',
+  'bridge-screws',
+  'ball-end-spacers',
+  'string-sleeves',
+  'pickup-clip',
+  'felt-washer',
+  'fine-tuners',
+  'tailpiece-cover',
+  'string-tree',
+  'capo-spikes',
+] as const;
+export const FINGERBOARDS = ['bare-dark', 'maple', 'gloss'] as const;
+
+export type Head = (typeof HEADS)[number];
+export type Tuner = (typeof TUNERS)[number];
+export type TailEnd = (typeof TAIL_ENDS)[number];
+export type BridgeMount = (typeof BRIDGES)[number];
+export type StringEnd = (typeof STRING_ENDS)[number];
+export type Extra = (typeof EXTRAS)[number];
+export type Fingerboard = (typeof FINGERBOARDS)[number];
+export type Handedness = 'right' | 'left';
+
+/** Which row of posts a string goes to, named by pitch side, not by where someone stands. */
+export type Side = 'bass' | 'treble';
+
+/** One string's place on an instrument. */
+export interface Position {
+  /** 1 is the thinnest on most instruments; on a banjo the fifth is the short one. */
+  number: number;
+  /** Strings of one course share it; equal to `number` on single-strung instruments. */
+  course: number;
+  /** Sounding pitch, scientific notation. */
+  note: string;
+  side: Side;
+  /** 1 is the post nearest the nut on its side. */
+  postOrder: number;
+  nutToPostMm: number;
+  /** Speaking length in mm where it differs from the instrument's (the short fifth of a banjo). */
+  speakingLengthMm?: number;
+}
+
+/** All that decides how this instrument is strung. Lengths in mm. */
+export interface Build {
+  family: Family;
+  size: string;
+  handedness: Handedness;
+  scaleMm: number;
+  head: Head;
+  tuner: Tuner;
+  tailEnd: TailEnd;
+  bridge: BridgeMount;
+  stringEnd: StringEnd;
+  fingerboard: Fingerboard;
+  extras: Extra[];
+  post: { diameterMm: number; roomUnderHoleMm: number; spacingMm: number };
+  positions: Position[];
+}
+
+/** Words for the attribute values, as the trade says them. */
+export const PART_NAMES: Record<Head | Tuner | TailEnd | BridgeMount | StringEnd | Extra | Fingerboard, string> = {
+  'split-sides': 'posts on both sides',
+  'in-line': 'posts all in line',
+  slotted: 'slotted head',
+  pegbox: 'pegbox',
+  'fifth-peg': 'posts on both sides, fifth peg on the neck',
+  'plain-post': 'plain posts with a cross hole',
+  'slotted-post': 'slotted posts',
+  'locking-thumbwheel': 'locking posts, thumb wheel',
+  'locking-screw': 'locking posts, screw on top',
+  roller: 'rollers',
+  'friction-peg': 'friction pegs',
+  'tapered-peg': 'tapered wooden pegs',
+  planetary: 'planetary pegs',
+  'worm-gear': 'worm gears',
+  'pin-bridge': 'pin bridge',
+  'tie-block-6': 'tie block, 6 holes',
+  'tie-block-12': 'tie block, 12 holes',
+  'uke-tie': 'tie bridge',
+  'uke-slot': 'slot (knot) bridge',
+  'through-body': 'through the body, ferrules',
+  'rear-block': 'rear-loaded vibrato block',
+  'stop-tailpiece': 'stop tailpiece, straight through',
+  'stop-tailpiece-wrapped': 'stop tailpiece, wrapped over',
+  'wrap-around': 'wrap-around bridge',
+  'loop-tailpiece': 'hook tailpiece',
+  'tailpiece-plain': 'tailpiece',
+  'tailpiece-fine-tuners': 'tailpiece with fine tuners',
+  fixed: 'fixed bridge',
+  floating: 'floating bridge',
+  ball: 'ball end',
+  'double-ball': 'double ball end',
+  loop: 'loop end',
+  plain: 'plain end',
+  knot: 'knotted end',
+  pins: 'pins',
+  'bridge-screws': 'bridge screws',
+  'ball-end-spacers': 'ball-end spacers',
+  'string-sleeves': 'string sleeves',
+  'pickup-clip': 'pickup clip',
+  'felt-washer': 'felt washer',
+  'fine-tuners': 'fine tuners',
+  'tailpiece-cover': 'tailpiece cover',
+  'string-tree': 'string tree',
+  'capo-spikes': 'capo spikes',
+  'bare-dark': 'bare dark board',
+  maple: 'maple board',
+  gloss: 'gloss-finished board',
+};
+
+/** Speaking length in mm of one position. */
+export const speakingLengthMm = (build: Build, position: Position): number =>
+  position.speakingLengthMm ?? build.scaleMm;
+
+/** "Steel-string acoustic, 3/4"; a full size is not said. */
+export function describeBuild(family: Family, size: string): string {
+  if (family === 'ukulele') return `${size.charAt(0).toUpperCase()}${size.slice(1)} ukulele`;
+  return size === '4/4' ? FAMILY_NAMES[family] : `${FAMILY_NAMES[family]}, ${size}`;
+}

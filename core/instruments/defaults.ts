@@ -1,0 +1,226 @@
+import type { Build, Extra, Family, Fingerboard, Head, Position, StringEnd, TailEnd, Tuner } from './build';
+
+/** Sounding notes by position, highest number first: the order strings are drawn and named in. */
+const TUNINGS: Record<Family, string> = {
+  'steel-acoustic': 'E2 A2 D3 G3 B3 E4',
+  // Courses from low to high, the octave string of a course before its principal.
+  'twelve-string': 'E3 E2 A3 A2 D4 D3 G4 G3 B3 B3 E4 E4',
+  classical: 'E2 A2 D3 G3 B3 E4',
+  electric: 'E2 A2 D3 G3 B3 E4',
+  'bass-guitar': 'E1 A1 D2 G2',
+  ukulele: 'G4 C4 E4 A4',
+  banjo: 'G4 D3 G3 B3 D4',
+  mandolin: 'G3 G3 D4 D4 A4 A4 E5 E5',
+  violin: 'G3 D4 A4 E5',
+  viola: 'C3 G3 D4 A4',
+  cello: 'C2 G2 D3 A3',
+  'double-bass': 'E1 A1 D2 G2',
+};
+
+/** Usual scale lengths in mm by family and size. Common practice; a measured one replaces it. */
+const SCALES_MM: Record<Family, Record<string, number>> = {
+  'steel-acoustic': { '4/4': 648, '3/4': 597, '1/2': 558 },
+  'twelve-string': { '4/4': 648 },
+  classical: { '4/4': 650, '7/8': 630, '3/4': 590, '1/2': 530, '1/4': 485 },
+  electric: { '4/4': 648, '3/4': 571 },
+  'bass-guitar': { '4/4': 864, '3/4': 762 },
+  ukulele: { soprano: 349, concert: 381, tenor: 432, baritone: 483 },
+  banjo: { '4/4': 667 },
+  mandolin: { '4/4': 352 },
+  violin: { '4/4': 328, '3/4': 307, '1/2': 285, '1/4': 260, '1/8': 236 },
+  viola: { '16 in': 375, '15 in': 357, '14 in': 340, '13 in': 322 },
+  cello: { '4/4': 695, '3/4': 645, '1/2': 590, '1/4': 530 },
+  'double-bass': { '3/4': 1050, '1/2': 970, '1/4': 890 },
+};
+
+interface Parts {
+  head: Head;
+  tuner: Tuner;
+  tailEnd: TailEnd;
+  stringEnd: StringEnd;
+  fingerboard: Fingerboard;
+  extras: Extra[];
+  post: Build['post'];
+  nutToFirstPostMm: number;
+}
+
+const guitarPost = { diameterMm: 6, roomUnderHoleMm: 6, spacingMm: 38 };
+const bowedPeg = { diameterMm: 7.5, roomUnderHoleMm: 14, spacingMm: 16 };
+
+const PARTS: Record<Family, Parts> = {
+  'steel-acoustic': {
+    head: 'split-sides',
+    tuner: 'plain-post',
+    tailEnd: 'pin-bridge',
+    stringEnd: 'ball',
+    fingerboard: 'bare-dark',
+    extras: ['pins'],
+    post: guitarPost,
+    nutToFirstPostMm: 45,
+  },
+  'twelve-string': {
+    head: 'split-sides',
+    tuner: 'plain-post',
+    tailEnd: 'pin-bridge',
+    stringEnd: 'ball',
+    fingerboard: 'bare-dark',
+    extras: ['pins'],
+    post: { ...guitarPost, spacingMm: 24 },
+    nutToFirstPostMm: 40,
+  },
+  classical: {
+    head: 'slotted',
+    tuner: 'roller',
+    tailEnd: 'tie-block-6',
+    stringEnd: 'plain',
+    fingerboard: 'bare-dark',
+    extras: [],
+    post: { diameterMm: 10, roomUnderHoleMm: 16, spacingMm: 35 },
+    nutToFirstPostMm: 48,
+  },
+  electric: {
+    head: 'in-line',
+    tuner: 'slotted-post',
+    tailEnd: 'through-body',
+    stringEnd: 'ball',
+    fingerboard: 'maple',
+    extras: ['string-tree'],
+    post: { diameterMm: 6, roomUnderHoleMm: 7, spacingMm: 25 },
+    nutToFirstPostMm: 42,
+  },
+  'bass-guitar': {
+    head: 'in-line',
+    tuner: 'slotted-post',
+    tailEnd: 'through-body',
+    stringEnd: 'ball',
+    fingerboard: 'maple',
+    extras: ['string-tree'],
+    post: { diameterMm: 12, roomUnderHoleMm: 14, spacingMm: 42 },
+    nutToFirstPostMm: 60,
+  },
+  ukulele: {
+    head: 'split-sides',
+    tuner: 'friction-peg',
+    tailEnd: 'uke-tie',
+    stringEnd: 'plain',
+    fingerboard: 'bare-dark',
+    extras: [],
+    post: { diameterMm: 6.5, roomUnderHoleMm: 8, spacingMm: 38 },
+    nutToFirstPostMm: 36,
+  },
+  banjo: {
+    head: 'fifth-peg',
+    tuner: 'planetary',
+    tailEnd: 'loop-tailpiece',
+    stringEnd: 'loop',
+    fingerboard: 'bare-dark',
+    extras: ['tailpiece-cover'],
+    post: { diameterMm: 6, roomUnderHoleMm: 7, spacingMm: 40 },
+    nutToFirstPostMm: 40,
+  },
+  mandolin: {
+    head: 'split-sides',
+    tuner: 'plain-post',
+    tailEnd: 'loop-tailpiece',
+    stringEnd: 'loop',
+    fingerboard: 'bare-dark',
+    extras: ['tailpiece-cover'],
+    post: { diameterMm: 5.5, roomUnderHoleMm: 6, spacingMm: 23 },
+    nutToFirstPostMm: 32,
+  },
+  violin: {
+    head: 'pegbox',
+    tuner: 'tapered-peg',
+    tailEnd: 'tailpiece-fine-tuners',
+    stringEnd: 'ball',
+    fingerboard: 'bare-dark',
+    extras: ['fine-tuners'],
+    post: bowedPeg,
+    nutToFirstPostMm: 18,
+  },
+  viola: {
+    head: 'pegbox',
+    tuner: 'tapered-peg',
+    tailEnd: 'tailpiece-fine-tuners',
+    stringEnd: 'ball',
+    fingerboard: 'bare-dark',
+    extras: ['fine-tuners'],
+    post: { ...bowedPeg, diameterMm: 8 },
+    nutToFirstPostMm: 20,
+  },
+  cello: {
+    head: 'pegbox',
+    tuner: 'tapered-peg',
+    tailEnd: 'tailpiece-fine-tuners',
+    stringEnd: 'ball',
+    fingerboard: 'bare-dark',
+    extras: ['fine-tuners'],
+    post: { diameterMm: 13, roomUnderHoleMm: 26, spacingMm: 30 },
+    nutToFirstPostMm: 36,
+  },
+  'double-bass': {
+    head: 'pegbox',
+    tuner: 'worm-gear',
+    tailEnd: 'tailpiece-plain',
+    stringEnd: 'ball',
+    fingerboard: 'bare-dark',
+    extras: [],
+    post: { diameterMm: 18, roomUnderHoleMm: 40, spacingMm: 55 },
+    nutToFirstPostMm: 70,
+  },
+};
+
+const FLOATING: readonly Family[] = ['banjo', 'mandolin', 'violin', 'viola', 'cello', 'double-bass'];
+const PAIRED: readonly Family[] = ['twelve-string', 'mandolin'];
+
+/**
+ * Where each string goes. On a split head the bass half of the strings has its posts on the bass side, the outer
+ * string of each half at the post nearest the nut; posts in line run from the lowest string outwards.
+ */
+function positionsFor(family: Family, notes: string[], parts: Parts, scaleMm: number): Position[] {
+  const count = notes.length;
+  const strungOnNeck = family === 'banjo' ? 1 : 0;
+  const onHead = count - strungOnNeck;
+  const bassHalf = Math.ceil(onHead / 2);
+  return notes.map((note, index) => {
+    const number = count - index;
+    const course = PAIRED.includes(family) ? Math.ceil(number / 2) : number;
+    if (index < strungOnNeck) {
+      // The short fifth starts at the fifth fret and its peg is beside it.
+      const speakingLengthMm = Math.round(scaleMm * 2 ** (-5 / 12));
+      return { number, course, note, side: 'bass', postOrder: 1, nutToPostMm: 15, speakingLengthMm };
+    }
+    const fromBass = index - strungOnNeck;
+    const inLine = parts.head === 'in-line';
+    const side = inLine || fromBass < bassHalf ? 'bass' : 'treble';
+    const postOrder = inLine || fromBass < bassHalf ? fromBass + 1 : onHead - fromBass;
+    const nutToPostMm = parts.nutToFirstPostMm + (postOrder - 1) * parts.post.spacingMm;
+    return { number, course, note, side, postOrder, nutToPostMm };
+  });
+}
+
+/**
+ * The usual build of a family and size, to start an instrument from; every value can be replaced by a measured one.
+ * Common practice, no source.
+ * @throws RangeError for a size the family does not come in.
+ */
+export function defaultBuild(family: Family, size: string): Build {
+  const scaleMm = SCALES_MM[family][size];
+  if (scaleMm === undefined) {
+    throw new RangeError(`${family} does not come in size “${size}”. Sizes: ${Object.keys(SCALES_MM[family]).join(', ')}.`);
+  }
+  const parts = PARTS[family];
+  const tuning = family === 'ukulele' && size === 'baritone' ? 'D3 G3 B3 E4' : TUNINGS[family];
+  const { nutToFirstPostMm: _, extras, post, ...rest } = parts;
+  return {
+    family,
+    size,
+    handedness: 'right',
+    scaleMm,
+    ...rest,
+    bridge: FLOATING.includes(family) ? 'floating' : 'fixed',
+    extras: [...extras],
+    post: { ...post },
+    positions: positionsFor(family, tuning.split(' '), parts, scaleMm),
+  };
+}

@@ -1,0 +1,48 @@
+import type { Build } from '../instruments/build';
+import type { Method } from './types';
+
+/** An instrument in a day's work, as far as its place in the order needs it. */
+export interface Workpiece {
+  tag: string;
+  build: Pick<Build, 'family' | 'bridge' | 'tailEnd' | 'tuner'>;
+  method: Pick<Method, 'atATime'>;
+  dueOn: string;
+  urgent: boolean;
+  minutes: number;
+}
+
+export interface Batch<T extends Workpiece> {
+  /** Pieces that can go through the phases together; a floating bridge stands alone. */
+  pieces: T[];
+  way: 'phase-by-phase' | 'string-by-string' | 'alone';
+  minutes: number;
+}
+
+/**
+ * The day's instruments in working order: those with the same parts and method together, so that a phase can be done on
+ * all of them before the next; the batch with the most urgent piece first, within a batch the most urgent first.
+ */
+export function batchesOf<T extends Workpiece>(pieces: readonly T[]): Batch<T>[] {
+  const groups = new Map<string, T[]>();
+  for (const piece of pieces) {
+    const { family, bridge, tailEnd, tuner } = piece.build;
+    const key = bridge === 'floating' ? piece.tag : [family, tailEnd, tuner, piece.method.atATime].join('/');
+    groups.set(key, [...(groups.get(key) ?? []), piece]);
+  }
+  const byNeed = (a: T, b: T) => Number(b.urgent) - Number(a.urgent) || (a.dueOn < b.dueOn ? -1 : a.dueOn > b.dueOn ? 1 : a.tag < b.tag ? -1 : 1);
+  const batches = [...groups.values()].map((group): Batch<T> => {
+    const sorted = [...group].sort(byNeed);
+    const [first] = sorted as [T];
+    const way = first.build.bridge === 'floating' ? 'alone' : first.method.atATime === 1 ? 'string-by-string' : 'phase-by-phase';
+    return { pieces: sorted, way, minutes: sorted.reduce((sum, p) => sum + p.minutes, 0) };
+  });
+  return batches.sort((a, b) => byNeed(a.pieces[0] as T, b.pieces[0] as T));
+}
+
+/**
+ * Minutes for a string change where no procedure gives them: removing, fitting and tuning of each string and the
+ * set-up. Common practice, no source.
+ */
+export function usualMinutes(build: Pick<Build, 'positions' | 'bridge'>): number {
+  return build.positions.length * (build.bridge === 'floating' ? 6 : 3.5) + 8;
+}

@@ -1,0 +1,57 @@
+import type { CoreMaterial } from '../strings/materials';
+
+/**
+ * Hours after which a new string of a core is stable enough to play on without retuning all the time: the quick and
+ * the careful figure of common practice (no source). Metal settles in 12 to 24 hours; nylon in one to two days when
+ * nobody retunes it; gut and composite take longer.
+ */
+const SETTLES_HOURS: Record<CoreMaterial, { quick: number; careful: number }> = {
+  steel: { quick: 12, careful: 24 },
+  rope: { quick: 12, careful: 24 },
+  nylon: { quick: 24, careful: 48 },
+  fluorocarbon: { quick: 24, careful: 48 },
+  composite: { quick: 24, careful: 72 },
+  gut: { quick: 48, careful: 72 },
+};
+
+export interface NewString {
+  number: number;
+  core: CoreMaterial;
+  /** When it went on, as milliseconds since 1970 UTC. */
+  fittedAt: number;
+}
+
+/** When one string has settled, in milliseconds since 1970 UTC, by the careful figure. */
+export function settledAt(s: Pick<NewString, 'core' | 'fittedAt'>): number {
+  return s.fittedAt + SETTLES_HOURS[s.core].careful * 3_600_000;
+}
+
+/** Days to keep free before a concert so that a set with these cores has settled (at least one). */
+export function settlingDays(cores: readonly CoreMaterial[]): number {
+  return Math.max(1, ...cores.map((core) => Math.ceil(SETTLES_HOURS[core].careful / 24)));
+}
+
+/**
+ * When an instrument is ready: the last of its new strings has settled. `null` when nothing is settling at `now`.
+ * `slowest` names the string that decides, for the reason beside the time.
+ */
+export function readyBy(
+  strings: readonly NewString[],
+  now: number,
+): { at: number; slowest: NewString; usualHours: { quick: number; careful: number } } | null {
+  let slowest: NewString | null = null;
+  for (const s of strings) if (!slowest || settledAt(s) > settledAt(slowest)) slowest = s;
+  if (!slowest || settledAt(slowest) <= now) return null;
+  return { at: settledAt(slowest), slowest, usualHours: SETTLES_HOURS[slowest.core] };
+}
+
+export type VisitKind = 'retune' | 'bridge-check';
+
+/**
+ * The visits a change brings: a retune on day 1 and on day 3, and a second look at a floating bridge within 24 hours,
+ * because new strings pull it towards the nut.
+ */
+export function visitsAfterChange(bridge: 'fixed' | 'floating'): { kind: VisitKind; afterHours: number; day: number }[] {
+  const retunes = [1, 3].map((day) => ({ kind: 'retune' as const, afterHours: day * 24, day }));
+  return bridge === 'floating' ? [{ kind: 'bridge-check', afterHours: 24, day: 1 }, ...retunes] : retunes;
+}

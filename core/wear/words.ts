@@ -1,0 +1,83 @@
+import { daysBetween, type LocalDate, sayDay } from '../dates';
+import type { CareRule, Due } from './due';
+
+/** What the words need beside the due date itself. */
+export interface DueFacts {
+  today: LocalDate;
+  rule: CareRule;
+  /** Hours played since `due.since`. */
+  hoursUsed: number;
+  /** "B3 (string 2)" for a position. */
+  nameOf: (number: number) => string;
+}
+
+const sayInterval = (days: number): string => {
+  if (days === 365 || days === 366) return 'one year';
+  if (days % 365 === 0) return `${days / 365} years`;
+  if (days >= 60) return `${Math.round(days / 30.4)} months`;
+  if (days % 7 === 0) return `${days / 7} weeks`;
+  return `${days} days`;
+};
+
+const sayStrings = (due: Due, nameOf: (n: number) => string): string => due.numbers.map(nameOf).join(' and ');
+
+/** How old strings are: "7 months", "12 days". */
+export function sayAge(since: LocalDate, today: LocalDate): string {
+  const days = daysBetween(since, today);
+  if (days <= 0) return 'new today';
+  if (days === 1) return '1 day';
+  if (days < 60) return `${days} days`;
+  if (days < 700) return `${Math.round(days / 30.4)} months`;
+  return `${(days / 365).toFixed(1)} years`;
+}
+
+/** The reason in a few words, for a row: "96 of 80 play hours", "concert less 3 days settling". */
+export function shortReason(due: Due, f: DueFacts): string {
+  switch (due.by) {
+    case 'use':
+      return `${Math.round(f.hoursUsed)} of ${f.rule.playHours} play hours`;
+    case 'calendar':
+      return `${sayInterval(f.rule.calendarDays)} on`;
+    case 'limit':
+      return `${sayInterval(f.rule.neverOverDays)}, never longer`;
+    case 'broken':
+      return due.numbers.length ? `${sayStrings(due, f.nameOf)} broken` : 'string broken';
+    case 'report':
+      return { dull: 'sounds dull', 'will-not-hold': 'will not stay in tune', slack: 'found slack', broken: '', other: 'reported' }[
+        due.report?.kind ?? 'other'
+      ];
+    case 'unknown-age':
+      return 'age of strings unknown';
+    case 'concert':
+      return `concert less ${due.concert?.settlingDays} days settling`;
+  }
+}
+
+/** The reason as a sentence with what the other schools would say: "61 of 80 play hours used; the calendar alone would say 3 March." */
+export function longReason(due: Due, f: DueFacts): string {
+  const day = (d: LocalDate | null) => (d ? sayDay(d, f.today) : 'never');
+  const calendarAlone = due.calendarOn ? `the calendar alone would say ${day(due.calendarOn)}` : null;
+  const useAlone = due.useOn ? `use alone would say ${day(due.useOn)}` : 'no use is planned';
+  const sentence = (...parts: (string | null)[]) => `${parts.filter(Boolean).join('; ')}.`;
+  switch (due.by) {
+    case 'use':
+      return sentence(`${Math.round(f.hoursUsed)} of ${f.rule.playHours} play hours used`, calendarAlone);
+    case 'calendar':
+      return sentence(`${sayInterval(f.rule.calendarDays)} by the calendar`, `${Math.round(f.hoursUsed)} of ${f.rule.playHours} play hours used`, useAlone);
+    case 'limit':
+      return sentence(`Strings stay on ${sayInterval(f.rule.neverOverDays)} at most`, useAlone);
+    case 'broken': {
+      const age = due.since ? `the others are ${sayAge(due.since, f.today)} old` : 'the age of the others is unknown';
+      return sentence(due.numbers.length ? `${sayStrings(due, f.nameOf)} broken` : 'A string is broken', age);
+    }
+    case 'report':
+      return sentence(`Reported ${day(due.on)}: ${shortReason(due, f)}`, due.since ? `strings are ${sayAge(due.since, f.today)} old` : null);
+    case 'unknown-age':
+      return 'Nobody knows how old these strings are: change them once, then the count starts.';
+    case 'concert':
+      return sentence(
+        `${due.concert?.name} on ${day(due.concert?.on ?? null)}, less ${due.concert?.settlingDays} days to settle`,
+        `without it ${day(due.concert?.wouldBeOn ?? null)}`,
+      );
+  }
+}

@@ -1,0 +1,249 @@
+import type { Knex } from 'knex';
+import { addDays, daysBetween, type LocalDate } from '../core/dates';
+import { type FinishEntry, type Finished, finishJob } from '../server/bench/finish';
+import { openJob } from '../server/bench/jobs';
+import { instantOf, localDate } from '../server/clock';
+import type { Acting } from '../server/db/change';
+import { UserError } from '../server/errors';
+import { addInstrument } from '../server/fleet/add';
+import { loadInstrument } from '../server/fleet/instruments';
+import { reportTrouble } from '../server/fleet/report';
+import { refreshInstrument } from '../server/fleet/state';
+import { loadPeople, loadPlaces, startProgramme } from '../server/programme/programme';
+import { addSet, addSingle, receive } from '../server/stock/products';
+import { completeVisit } from '../server/today/today';
+import { type DemoInstrument, demoFleet, PLACES, type PlaceName } from './fleet';
+import { type Chance, chanceOf } from './random';
+import { DEMO_SETS, type DemoSet, houseSetFor } from './strings';
+
+export const DEMO_SEED = 20417;
+export const TIME_ZONE = 'Atlantic/Faroe';
+
+export const PEOPLE = [
+  { name: 'Ida Marr', initials: 'IM', role: 'technician', place: 'Harbour Store' },
+  { name: 'Tam Reyl', initials: 'TR', role: 'technician', place: 'Tarn Hall' },
+  { name: 'Nell Oske', initials: 'NO', role: 'technician', place: 'Lantern Point' },
+  { name: 'Runa Fell', initials: 'RF', role: 'coordinator', place: 'Harbour Store' },
+  { name: 'Bo Lask', initials: 'BL', role: 'helper', place: 'Harbour Store' },
+  { name: 'Ansa Wick', initials: 'AW', role: 'helper', place: 'Ness School' },
+  { name: 'Rikard Ost', initials: 'RO', role: 'teacher', place: 'Old Cannery' },
+  { name: 'Jo Kestrin', initials: 'JK', role: 'teacher', place: 'Ness School' },
+] as const;
+
+export function demoProgramme() {
+  return {
+    name: 'Skerrow Sound Music Service',
+    timeZone: TIME_ZONE,
+    a4Hz: 440,
+    places: PLACES.map((name) => ({ name, isStore: name === 'Harbour Store' })),
+    people: PEOPLE.map((p) => ({ ...p })),
+    isDemo: true,
+  };
+}
+
+/** The Friday about three and a half weeks ahead, and a Saturday five weeks after it. */
+export function concertDays(today: LocalDate): { lantern: LocalDate; spring: LocalDate } {
+  const weekday = new Date(`${today}T00:00:00Z`).getUTCDay();
+  const lantern = addDays(today, 21 + ((5 - weekday + 7) % 7));
+  return { lantern, spring: addDays(lantern, 36) };
+}
+
+interface World {
+  db: Knex;
+  chance: Chance;
+  today: LocalDate;
+  people: Map<string, number>;
+  places: Map<string, number>;
+  setIds: Map<string, number>;
+  singleIds: Map<string, number>;
+  keys: number;
+}
+
+const actingAs = (w: World, name: string, day: LocalDate, hour: number): Acting => {
+  w.keys += 1;
+  return { personId: w.people.get(name) as number, now: instantOf(day, hour, TIME_ZONE), key: `demo-${w.keys}` };
+};
+
+/** Adds the scenario's string lines; returns ids by code. */
+export async function addCatalogue(db: Knex, acting: () => Acting): Promise<{ setIds: Map<string, number>; singleIds: Map<string, number> }> {
+  const setIds = new Map<string, number>();
+  const singleIds = new Map<string, number>();
+  for (const set of DEMO_SETS) {
+    for (const { single } of set.items) {
+      if (!singleIds.has(single.sku)) singleIds.set(single.sku, (await addSingle(db, acting(), single)).productId);
+    }
+    const items = set.items.map((i) => ({ number: i.number, productId: singleIds.get(i.single.sku) as number }));
+    const { productId } = await addSet(db, acting(), { sku: set.sku, name: set.name, family: set.family, priceCents: set.priceCents, items });
+    setIds.set(set.sku, productId);
+  }
+  return { setIds, singleIds };
+}
+
+/** House strings that differ from the set: the hybrid guitar has the light set's trebles. */
+export function exceptionsFor(instrument: Pick<DemoInstrument, 'hybrid'>, singleIds: ReadonlyMap<string, number>): Record<number, number> {
+  if (!instrument.hybrid) return {};
+  return Object.fromEntries([1, 2, 3].map((n) => [n, singleIds.get(`SOL-0942-${n}`) as number]));
+}
+
+/**
+ * Fills an empty database with the scenario, through the same use cases the app uses, as of `now`: everything is
+ * recorded in the order it would have happened, the stock moves with it.
+ */
+export async function loadDemo(database: Knex, now: number): Promise<void> {
+  const today = localDate(now, TIME_ZONE);
+  const start = addDays(today, -430);
+  await startProgramme(database, demoProgramme(), instantOf(start, 8, TIME_ZONE));
+  await database.transaction(async (db) => {
+    const people = new Map((await loadPeople(db)).map((p) => [p.name, p.id]));
+    const places = new Map((await loadPlaces(db)).map((p) => [p.name, p.id]));
+    const w: World = { db, chance: chanceOf(DEMO_SEED), today, people, places, setIds: new Map(), singleIds: new Map(), keys: 0 };
+    const added = await addCatalogue(db, () => actingAs(w, 'Runa Fell', start, 8));
+    w.setIds = added.setIds;
+    w.singleIds = added.singleIds;
+
+    const fleet = [...demoFleet(w.chance, today)];
+    shapeTheWeek(fleet, today);
+    for (const i of fleet) {
+      await addInstrument(db, actingAs(w, 'Runa Fell', start, 9), {
+        tag: i.tag,
+        family: i.family,
+        size: i.size,
+        placeId: places.get(i.place) as number,
+        holder: i.holder,
+        build: i.build,
+        houseSetId: w.setIds.get(houseSetFor(i.family, i.size).sku) ?? null,
+        houseExceptions: exceptionsFor(i, w.singleIds),
+        use: i.use,
+        note: i.note,
+        knownSince: i.changes.length === 0 ? addDays(today, -3) : i.changes[0]?.on ?? today,
+      });
+    }
+    await addConcerts(w, fleet);
+    const events = fleet.flatMap((i) => i.changes.map((c) => ({ ...c, instrument: i }))).sort((a, b) => (a.on < b.on ? -1 : a.on > b.on ? 1 : a.instrument.tag < b.instrument.tag ? -1 : 1));
+    for (const event of events) await recordChange(w, event.instrument, event);
+    await stockTheShelf(w);
+    await addReports(w);
+    for (const i of fleet) await refreshInstrument(db, (await loadInstrument(db, { tag: i.tag })).id, { now, timeZone: TIME_ZONE });
+  });
+}
+
+/** The days around today that the scenario tells of: who is at the workshop, what was just changed, what is late. */
+function shapeTheWeek(fleet: DemoInstrument[], today: LocalDate): void {
+  const put = (tag: string, place: PlaceName, lastChange: LocalDate | null, holder?: string) => {
+    const instrument = fleet.find((i) => i.tag === tag);
+    if (!instrument) throw new RangeError(`The scenario has no ${tag}.`);
+    instrument.place = place;
+    if (holder) instrument.holder = holder;
+    if (lastChange) {
+      const kept = instrument.changes.filter((c) => c.on < addDays(lastChange, -40));
+      instrument.changes = [...kept, { on: lastChange, broke: false }];
+    }
+  };
+  const workday = (back: number): LocalDate => {
+    let day = addDays(today, -back);
+    while ([0, 6].includes(new Date(`${day}T00:00:00Z`).getUTCDay())) day = addDays(day, -1);
+    return day;
+  };
+  // On the workshop's bench this week.
+  put('SK-0304', 'Harbour Store', workday(196), 'class set');
+  put('SK-0311', 'Harbour Store', workday(178), 'class set');
+  put('SK-0317', 'Harbour Store', workday(171), 'loan, J. Kest');
+  put('SK-0330', 'Harbour Store', workday(184), 'class set');
+  put('SK-0226', 'Harbour Store', workday(302), 'class set');
+  put('SK-0233', 'Harbour Store', workday(296), 'class set');
+  put('SK-0236', 'Harbour Store', workday(288), 'class set');
+  put('SK-0179', 'Harbour Store', workday(352), 'orchestra');
+  // Changed yesterday and three school days ago: retunes and a bridge to look at.
+  put('SK-0308', 'Harbour Store', workday(1), 'class set');
+  put('SK-0104', 'Harbour Store', workday(1), 'loan, A. Fell');
+  put('SK-0225', 'Harbour Store', workday(3), 'class set');
+  put('SK-0413', 'Ness School', workday(3), 'class set');
+  put('SK-0452', 'Ness School', workday(211), 'class set');
+  put('SK-0185', 'Old Cannery', workday(240), 'class set');
+}
+
+async function addConcerts(w: World, fleet: readonly DemoInstrument[]): Promise<void> {
+  const days = concertDays(w.today);
+  const [lantern] = await w.db('concert').insert({ name: 'Lantern Concert', on_day: days.lantern, place_id: w.places.get('Lantern Point') }).returning('id');
+  const [spring] = await w.db('concert').insert({ name: 'Spring playing day', on_day: days.spring, place_id: w.places.get('Tarn Hall') }).returning('id');
+  const ids = new Map((await w.db('instrument').select('id', 'tag')).map((r) => [r.tag as string, r.id as number]));
+  for (const i of fleet) {
+    if (!i.inConcert) continue;
+    await w.db('concert_instrument').insert({ concert_id: lantern.id, instrument_id: ids.get(i.tag) });
+    if (i.family === 'violin' || i.family === 'ukulele') await w.db('concert_instrument').insert({ concert_id: spring.id, instrument_id: ids.get(i.tag) });
+  }
+}
+
+const TECHNICIANS = ['Ida Marr', 'Tam Reyl', 'Nell Oske'] as const;
+
+async function recordChange(w: World, instrument: DemoInstrument, event: { on: LocalDate; broke: boolean }): Promise<void> {
+  const who = w.chance.pick(TECHNICIANS);
+  const hour = w.chance.whole(9, 15);
+  const { jobId } = await openJob(w.db, actingAs(w, who, event.on, hour), instrument.tag);
+  const loaded = await loadInstrument(w.db, { tag: instrument.tag });
+  const brokeAt = event.broke ? (loaded.positions.at(-1)?.number ?? 1) : 0;
+  const entries = loaded.positions.map((p): FinishEntry => ({ number: p.number, action: 'fit', productId: p.houseProductId, broken: p.number === brokeAt ? 1 : 0, found: false }));
+  const request = {
+    jobId,
+    expectedVersion: 1,
+    entries,
+    discard: [],
+    notes: event.broke ? 'One snapped while going on; from the spare set.' : '',
+    minutes: Math.round(w.chance.between(14, 34)),
+  };
+  const finish = async (deliveries: number): Promise<Finished> => {
+    try {
+      return await finishJob(w.db, actingAs(w, who, event.on, hour + 1), request);
+    } catch (error) {
+      // A broken string may need a second set: what came in that morning, and once more.
+      if (!(error instanceof UserError) || error.type !== 'stock-short' || deliveries === 2) throw error;
+      for (const set of setsFor(instrument)) await deliver(w, set, event.on, set.perDelivery);
+      return finish(deliveries + 1);
+    }
+  };
+  const done = await finish(0);
+  for (const visit of done.visits) {
+    const on = localDate(visit.dueAt, TIME_ZONE);
+    if (daysBetween(on, w.today) <= 0) continue;
+    const row = await w.db('follow_up').where({ record_id: done.recordId, kind: visit.kind, day: visit.day }).first();
+    if (row.status === 'open') await completeVisit(w.db, actingAs(w, who, on, hour + 1), { visitId: row.id, expectedVersion: row.version, note: '' });
+  }
+}
+
+function setsFor(instrument: DemoInstrument): DemoSet[] {
+  const own = houseSetFor(instrument.family, instrument.size);
+  return instrument.hybrid ? [own, DEMO_SETS.find((s) => s.sku === 'SOL-0942') as DemoSet] : [own];
+}
+
+async function deliver(w: World, set: DemoSet, on: LocalDate, quantity: number): Promise<void> {
+  await receive(w.db, actingAs(w, 'Runa Fell', on, 8), {
+    productId: w.setIds.get(set.sku) as number,
+    quantity,
+    placeId: w.places.get('Harbour Store') as number,
+    unitCostCents: Math.round(set.priceCents * w.chance.between(0.88, 1)),
+  });
+}
+
+/** Short on the shelf today: what the coordinator has not ordered in time. */
+const NOT_ORDERED = new Set(['GAN-C-34', 'FUL-1047', 'WHI-M']);
+
+async function stockTheShelf(w: World): Promise<void> {
+  for (const set of DEMO_SETS) {
+    if (NOT_ORDERED.has(set.sku)) continue;
+    const id = w.setIds.get(set.sku);
+    const row = await w.db('lot as l').join('lot_balance as b', 'b.lot_id', 'l.id').where({ 'l.product_id': id, 'l.form': 'set' }).sum({ n: 'b.on_hand' }).first();
+    const wanted = Math.max(2, set.perDelivery);
+    if (Number(row?.n ?? 0) < wanted) await deliver(w, set, addDays(w.today, -w.chance.whole(4, 12)), wanted);
+  }
+}
+
+async function addReports(w: World): Promise<void> {
+  const report = (who: string, daysAgo: number, hour: number, tag: string, kind: Parameters<typeof reportTrouble>[2]['kind'], numbers: number[], text: string) =>
+    reportTrouble(w.db, actingAs(w, who, addDays(w.today, -daysAgo), hour), { tag, kind, numbers, text });
+  await report('Jo Kestrin', 1, 14, 'SK-0452', 'broken', [2], 'The B broke in class, nobody hurt.');
+  await report('Rikard Ost', 0, 8, 'SK-0185', 'slack', [], 'All four strings slack this morning. Laid flat, nothing tightened.');
+  await report('Ida Marr', 1, 11, 'SK-0236', 'dull', [], 'Sounds dull beside the others.');
+  await report('Jo Kestrin', 4, 10, 'SK-0331', 'broken', [1], 'High E gone at the bridge.');
+  await report('Tam Reyl', 2, 15, 'SK-0804', 'will-not-hold', [], 'Will not stay in tune through a lesson.');
+}
+

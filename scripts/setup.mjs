@@ -1,0 +1,91 @@
+// What every command needs first: packages as the lock file says, and a build of the current sources. Plain Node, so
+// that it runs before anything is installed.
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { dirname, join, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = resolve(dirname(fileURLToPath(import.meta.url)), '..');
+const at = (...parts) => join(root, ...parts);
+
+export function fail(message) {
+  console.error(`\n${message}`);
+  process.exit(1);
+}
+
+function run(command, args, failing) {
+  const done = spawnSync(command, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'] });
+  if (done.status !== 0) fail(failing);
+}
+
+function hashFiles(paths) {
+  const hash = createHash('sha256');
+  const visit = (path) => {
+    if (statSync(path).isDirectory()) {
+      for (const name of readdirSync(path).sort()) visit(join(path, name));
+    } else {
+      hash.update(path.slice(root.length)).update(readFileSync(path));
+    }
+  };
+  for (const path of paths.map((p) => at(p)).filter(existsSync)) visit(path);
+  return hash.digest('hex');
+}
+
+/** True when a stamp file holds this text. */
+const stamped = (file, text) => existsSync(file) && readFileSync(file, 'utf8') === text;
+
+export function ensureInstalled() {
+  const major = Number(process.versions.node.split('.')[0]);
+  if (major < 20) fail(`Arvick needs Node 20 or newer; this is ${process.version}.`);
+  const stamp = at('node_modules', '.arvick-installed');
+  const wanted = `${hashFiles(['package-lock.json', 'package.json'])} ${process.versions.modules}`;
+  if (stamped(stamp, wanted)) return;
+  console.log('Installing packages (a few minutes the first time) ...');
+  // Not `npm ci`: it refuses a lock file that does not list the binaries of every other platform, and not every registry
+  // carries them all. `install --no-save` takes the locked versions and leaves the lock file as it is.
+  run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], 'The packages could not be installed. Look at the lines above; python3, make and g++ must be there for SQLite.');
+  writeFileSync(stamp, wanted);
+}
+
+export function ensureBuilt() {
+  const stamp = at('dist', '.arvick-built');
+  const wanted = hashFiles(['src', 'core', 'server', 'public', 'astro.config.mjs', 'package-lock.json', 'tsconfig.json']);
+  if (stamped(stamp, wanted)) return;
+  console.log('Building ...');
+  const done = spawnSync(process.execPath, [at('node_modules/astro/astro.js'), 'build', '--silent'], { cwd: root, stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1' } });
+  if (done.status !== 0) fail(`The build failed.\n${done.stdout}`);
+  mkdirSync(at('dist'), { recursive: true });
+  writeFileSync(stamp, wanted);
+}
+
+/** Runs a TypeScript script of this project and waits for it. */
+export function runTs(script, args, env = {}) {
+  execFileSync(process.execPath, ['--import', 'tsx', at(script), ...args], { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
+}
+
+/** Starts the built server; resolves with the process once it answers. */
+export async function startServer({ port, host, data, env = {}, stdio = 'inherit' }) {
+  const child = spawn(process.execPath, [at('dist/server/entry.mjs')], {
+    cwd: root,
+    stdio: ['ignore', 'pipe', stdio],
+    env: { ...process.env, ...env, PORT: String(port), HOST: host, ARVICK_DATA: data, NODE_ENV: 'production' },
+  });
+  child.stdout.resume();
+  let ended = null;
+  child.once('exit', (code) => {
+    ended = code ?? 1;
+  });
+  for (let tries = 0; tries < 300; tries++) {
+    if (ended !== null) return null;
+    try {
+      const answer = await fetch(`http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}/welcome`, { redirect: 'manual' });
+      if (answer.status < 500) return child;
+    } catch {
+      // Not listening yet.
+    }
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  child.kill('SIGKILL');
+  return null;
+}

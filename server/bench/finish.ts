@@ -1,0 +1,347 @@
+import type { Knex } from 'knex';
+import { settledAt, visitsAfterChange } from '../../core/settling/readyBy';
+import { type DrawPlan, drawFor, type Need } from '../../core/stock/draw';
+import { NegativeStockError } from '../../core/stock/ledger';
+import { localDate } from '../clock';
+import { type Acting, change, insertId } from '../db/change';
+import { conflict, refused, UserError } from '../errors';
+import { type Instrument, loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
+import { refreshInstrument } from '../fleet/state';
+import { houseMethod } from '../programme/programme';
+import { receiveLot, setContents, shelfInReach, writeDrawPlan, writeMove } from '../stock/shelf';
+import { requireOpen } from './jobs';
+import { halfServes } from './procedure';
+
+/** What happened at one position. */
+export interface FinishEntry {
+  number: number;
+  action: 'fit' | 'kept' | 'left-off';
+  /** The string that went on; for `kept` and `left-off` it is not read. */
+  productId: number | null;
+  /** Strings of the same kind that broke on the way and count as used. */
+  broken: number;
+  /** It was on the shelf although the book has none: counted in first, then used. */
+  found: boolean;
+}
+
+export interface FinishRequest {
+  jobId: number;
+  expectedVersion: number;
+  entries: FinishEntry[];
+  /** Leftovers that go in the bin instead of back to the shelf, as `productId:form`. */
+  discard: string[];
+  notes: string;
+  minutes: number | null;
+}
+
+export interface FinishPreview {
+  drawn: { number: number; productId: number; half: boolean; from: string; costCents: number }[];
+  leftovers: { key: string; name: string; form: string; quantity: number; worthCents: number }[];
+  opens: { name: string; quantity: number }[];
+  short: { number: number; productId: number; name: string; half: boolean; substitutes: { productId: number; name: string; onHand: number; tensionChange: number }[] }[];
+  costCents: number;
+}
+
+export interface Finished {
+  recordId: number;
+  jobVersion: number;
+  readyAt: number | null;
+  visits: { kind: string; day: number; dueAt: number }[];
+}
+
+const FOUND_REASON = 'on the shelf at the bench, not in the book';
+
+interface Prepared {
+  instrument: Instrument;
+  products: Map<number, StringProduct>;
+  needs: (Need & { found: boolean })[];
+  plan: DrawPlan;
+  shelf: Awaited<ReturnType<typeof shelfInReach>>;
+  placeId: number;
+}
+
+/** Works out which lots a finish takes, without writing anything. */
+async function prepare(db: Knex, personId: number, instrumentId: number, entries: readonly FinishEntry[]): Promise<Prepared> {
+  const instrument = await loadInstrument(db, { id: instrumentId });
+  const numbers = new Set(entries.map((e) => e.number));
+  if (numbers.size !== entries.length || instrument.positions.some((p) => !numbers.has(p.number)) || numbers.size !== instrument.positions.length) {
+    throw refused('positions', 'Every string needs an answer', `${instrument.tag} has strings ${instrument.positions.map((p) => p.number).join(', ')}: say once for each what happened.`);
+  }
+  const products = await loadProducts(db, entries.map((e) => e.productId));
+  const person = await db('person').where({ id: personId }).first();
+  const method = await houseMethod(db, instrument.build.family);
+  const programme = await db('programme').first();
+  const needs = entries.flatMap((entry) => {
+    if (entry.action !== 'fit') return [];
+    const product = products.get(entry.productId ?? -1);
+    if (!product) throw refused('product', 'Which string went on?', `Choose the string that went on at position ${entry.number}.`);
+    const half = halfServes(instrument, method, entry.number, product, programme.a4_hz);
+    const need = { number: entry.number, productId: String(product.id), amount: half ? ('half' as const) : ('whole' as const), found: entry.found };
+    return Array.from({ length: 1 + entry.broken }, () => need);
+  });
+  const productIds = [...new Set(needs.map((n) => Number(n.productId)))];
+  const shelf = await shelfInReach(db, person.place_id, productIds);
+  const plan = drawFor(needs, shelf, await setContents(db, productIds));
+  return { instrument, products, needs, plan, shelf, placeId: person.place_id };
+}
+
+/** What a finish would take, open and leave over, and where stock does not cover it with the choices there are. */
+export async function previewFinish(db: Knex, personId: number, instrumentId: number, entries: readonly FinishEntry[]): Promise<FinishPreview> {
+  const p = await prepare(db, personId, instrumentId, entries);
+  const names = new Map((await db('product').select('id', 'name')).map((row) => [String(row.id), row.name as string]));
+  const nameOf = (id: string) => names.get(id) ?? '';
+  const places = new Map((await db('place')).map((row) => [row.id, row.name as string]));
+  const placeOf = new Map(p.shelf.map((lot) => [lot.lotId, places.get(lot.placeId) ?? '']));
+  const origin = new Map(p.plan.moves.map((m) => [m.lotId, m.fromLotId]));
+  const from = (lotId: string): string => {
+    const source = origin.get(lotId);
+    return placeOf.get(lotId) ?? (source ? from(source) : '');
+  };
+  return {
+    drawn: p.plan.drawn.map((d) => ({ number: d.number, productId: Number(d.productId), half: d.amount === 'half', from: from(d.lotId), costCents: d.costCents })),
+    leftovers: p.plan.leftovers.map((l) => ({
+      key: `${l.productId}:${l.form}`,
+      name: nameOf(l.productId),
+      form: l.form,
+      quantity: l.quantity,
+      worthCents: l.quantity * (p.plan.moves.find((m) => m.lotId === l.lotId)?.unitCostCents ?? 0),
+    })),
+    opens: p.plan.moves.filter((m) => m.kind === 'open-set' || m.kind === 'halve').map((m) => ({ name: nameOf(m.productId), quantity: -m.quantity })),
+    short: await Promise.all(
+      p.plan.short
+        .filter((s) => !p.needs.some((n) => n.found && n.number === s.number))
+        .map(async (s) => ({
+          number: s.number,
+          productId: Number(s.productId),
+          name: nameOf(s.productId),
+          half: s.amount === 'half',
+          substitutes: await substitutesFor(db, p.placeId, p.products.get(Number(s.productId)) as StringProduct),
+        })),
+    ),
+    costCents: p.plan.drawn.reduce((sum, d) => sum + d.costCents, 0),
+  };
+}
+
+/** How far a substitute's gauge may lie from the string it stands in for. */
+const SUBSTITUTE_GAUGE = 0.15;
+
+/** Strings on a shelf in reach that could stand in: same core and kind, near in gauge, with the change in pull. */
+async function substitutesFor(db: Knex, placeId: number, wanted: StringProduct) {
+  const rows = await db('product')
+    .where({ kind: 'single', core: wanted.core })
+    .whereNot({ id: wanted.id })
+    .whereBetween('gauge_mm', [wanted.gaugeMm * (1 - SUBSTITUTE_GAUGE), wanted.gaugeMm * (1 + SUBSTITUTE_GAUGE)])
+    .where('length_mm', '>=', wanted.doubleLength ? wanted.lengthMm / 2 : wanted.lengthMm * 0.95);
+  const candidates = rows.map(productOf).filter((c) => (c.wrap === null) === (wanted.wrap === null));
+  const ids = candidates.map((c) => c.id);
+  const shelf = await shelfInReach(db, placeId, ids);
+  const contents = await setContents(db, ids);
+  return candidates
+    .map((c) => {
+      const onHand = shelf.reduce((sum, lot) => {
+        if (lot.form === 'set') return sum + lot.onHand * (contents.get(lot.productId)?.find((i) => i.productId === String(c.id))?.count ?? 0);
+        return lot.productId === String(c.id) ? sum + lot.onHand * (lot.form === 'half' ? 0.5 : 1) : sum;
+      }, 0);
+      return { productId: c.id, name: c.name, onHand, tensionChange: c.massKgPerM / wanted.massKgPerM - 1, gap: Math.abs(c.massKgPerM / wanted.massKgPerM - 1) };
+    })
+    .filter((c) => c.onHand >= 1)
+    .sort((a, b) => a.gap - b.gap)
+    .slice(0, 3)
+    .map(({ gap: _, ...choice }) => choice);
+}
+
+/**
+ * Records a finished string change in one transaction: the strings on the instrument, the stock they came from, what is
+ * left over, the follow-up visits, answered reports, the next due date.
+ * @throws UserError `conflict` when the job was closed or changed by someone else, `stock-short` when the shelf does not
+ *   cover it and the request does not say how
+ */
+export async function finishJob(db: Knex, acting: Acting, request: FinishRequest): Promise<Finished> {
+  return change(db, acting, 'job.finish', request, async (trx) => {
+    const job = await requireOpen(trx, request.jobId);
+    if (job.version !== request.expectedVersion) {
+      throw conflict('Someone changed this job while you were on it.', { currentVersion: job.version });
+    }
+    if (!request.entries.some((e) => e.action !== 'kept')) {
+      throw refused('nothing-changed', 'Nothing was changed', 'No string went on or came off. Put the job away instead of finishing it.');
+    }
+    const programme = await trx('programme').first();
+    const today = localDate(acting.now, programme.time_zone);
+
+    // Strings that lay there although the book had none are counted in first; the ledger shows both.
+    const first = await prepare(trx, acting.personId, job.instrument_id, request.entries);
+    const foundShort = first.plan.short.filter((s) => first.needs.some((n) => n.found && n.number === s.number));
+    for (const need of foundShort) {
+      await receiveLot(
+        trx,
+        {
+          productId: Number(need.productId),
+          form: need.amount === 'half' ? 'half' : 'single',
+          sealed: false,
+          receivedOn: today,
+          unitCostCents: 0,
+          placeId: first.placeId,
+          quantity: 1,
+          kind: 'count',
+        },
+        { personId: acting.personId, now: acting.now, recordId: null, reason: FOUND_REASON },
+      );
+    }
+    const p = foundShort.length ? await prepare(trx, acting.personId, job.instrument_id, request.entries) : first;
+    if (p.plan.short.length > 0) {
+      const preview = await previewFinish(trx, acting.personId, job.instrument_id, request.entries);
+      throw new UserError('stock-short', 409, 'The shelf does not cover this', 'Say for each string that is short where it came from, or what was done instead.', { short: preview.short });
+    }
+
+    const summary = await summaryOf(trx, p, request.entries);
+    const recordId = await insertId(trx, 'change_record', {
+      job_id: job.id,
+      instrument_id: job.instrument_id,
+      kind: 'change',
+      corrects_id: null,
+      at: acting.now,
+      on_day: today,
+      person_id: acting.personId,
+      summary,
+      notes: request.notes,
+      minutes: request.minutes,
+    });
+    const context = { personId: acting.personId, now: acting.now, recordId, reason: '' };
+    const real = await writeDrawPlan(trx, p.plan, p.shelf, context);
+    for (const entry of request.entries) {
+      const used = p.plan.drawn.filter((d) => d.number === entry.number);
+      // Of several the last one is on; those before it broke on the way.
+      const on = used.at(-1);
+      await trx('string_entry').insert({
+        record_id: recordId,
+        instrument_id: job.instrument_id,
+        number: entry.number,
+        action: entry.action,
+        product_id: entry.action === 'fit' ? entry.productId : null,
+        lot_id: on ? (real.get(on.lotId)?.lotId ?? null) : null,
+        half: on?.amount === 'half',
+        cost_cents: used.reduce((sum, d) => sum + d.costCents, 0),
+        at: acting.now,
+      });
+    }
+    for (const left of p.plan.leftovers) {
+      if (!request.discard.includes(`${left.productId}:${left.form}`)) continue;
+      const lot = real.get(left.lotId);
+      if (lot) await writeMove(trx, { ...lot, kind: 'scrap', quantity: -left.quantity }, { ...context, reason: 'left over, not kept' });
+    }
+
+    // Visits that an earlier change asked for have no object any more.
+    await trx('follow_up').where({ instrument_id: job.instrument_id, status: 'open' }).update({ status: 'cancelled', cancelled_by_record_id: recordId });
+    const fitted = p.plan.drawn.length > 0;
+    const visits = (fitted ? visitsAfterChange(p.instrument.build.bridge) : []).map((v) => ({ ...v, dueAt: acting.now + v.afterHours * 3_600_000 }));
+    for (const visit of visits) {
+      await trx('follow_up').insert({
+        instrument_id: job.instrument_id,
+        record_id: recordId,
+        kind: visit.kind,
+        day: visit.day,
+        due_at: visit.dueAt,
+        due_on: localDate(visit.dueAt, programme.time_zone),
+        status: 'open',
+      });
+    }
+    await answerReports(trx, job.instrument_id, recordId, request.entries);
+    await trx('job').where({ id: job.id }).update({ status: 'finished', version: job.version + 1 });
+    await refreshInstrument(trx, job.instrument_id, { now: acting.now, timeZone: programme.time_zone });
+    const readyAt = Math.max(0, ...p.plan.drawn.map((d) => settledAt({ core: (p.products.get(Number(d.productId)) as StringProduct).core, fittedAt: acting.now })));
+    return {
+      result: { recordId, jobVersion: job.version + 1, readyAt: readyAt || null, visits: visits.map(({ kind, day, dueAt }) => ({ kind, day, dueAt })) },
+      entity: 'job',
+      entityId: job.id,
+      detail: request,
+    };
+  });
+}
+
+/** Open reports that this change answers: a broken string that was dealt with, a complaint about strings now new. */
+async function answerReports(trx: Knex, instrumentId: number, recordId: number, entries: readonly FinishEntry[]): Promise<void> {
+  const changed = new Set(entries.filter((e) => e.action !== 'kept').map((e) => e.number));
+  for (const report of await trx('report').where({ instrument_id: instrumentId }).whereNull('closed_by_record_id')) {
+    const numbers: number[] = JSON.parse(report.numbers);
+    const answered = report.kind === 'broken' ? numbers.every((n) => changed.has(n)) : entries.some((e) => e.action === 'fit');
+    if (answered) await trx('report').where({ id: report.id }).update({ closed_by_record_id: recordId });
+  }
+}
+
+async function summaryOf(trx: Knex, p: Prepared, entries: readonly FinishEntry[]): Promise<string> {
+  const fitted = entries.filter((e) => e.action === 'fit');
+  const asHouse = p.instrument.positions.every((pos) => fitted.some((e) => e.number === pos.number && e.productId === pos.houseProductId));
+  const half = p.plan.drawn.some((d) => d.amount === 'half') ? ', half strings' : '';
+  if (asHouse && p.instrument.houseSetId) {
+    const set = await trx('product').where({ id: p.instrument.houseSetId }).first();
+    return `${set.name}${half}`;
+  }
+  if (fitted.length === 0) return `string ${entries.filter((e) => e.action === 'left-off').map((e) => e.number).join(', ')} taken off`;
+  if (fitted.length === p.instrument.positions.length) return `full set, mixed${half}`;
+  const notes = new Map(p.instrument.positions.map((pos) => [pos.number, pos.note]));
+  return `${fitted.map((e) => notes.get(e.number)).join(', ')} only${half}`;
+}
+
+/**
+ * Takes a finished change back with a correction: the stock moves are reversed by new moves, the strings before are on
+ * again, reports it answered are open again, and the job is open to be finished anew. Nothing is erased.
+ * @throws UserError when a later change stands on the instrument, or stock it made has been used since
+ */
+export async function undoFinish(db: Knex, acting: Acting, request: { recordId: number; reason: string }): Promise<{ jobId: number; correctionId: number }> {
+  return change(db, acting, 'job.undo', request, async (trx) => {
+    const record = await trx('change_record').where({ id: request.recordId, kind: 'change' }).first();
+    if (!record) throw refused('not-a-change', 'Nothing to take back', 'This record is not a string change.');
+    if (await trx('change_record').where({ corrects_id: record.id }).first()) {
+      throw conflict('This change has been taken back already.', {});
+    }
+    const later = await trx('change_record as r')
+      .where({ 'r.instrument_id': record.instrument_id, 'r.kind': 'change' })
+      .where('r.id', '>', record.id)
+      .whereNotExists(trx('change_record as c').whereRaw('c.corrects_id = r.id'))
+      .first();
+    if (later) throw refused('later-change', 'A later change stands on it', 'Take back the later change of this instrument first.');
+    const openJob = await trx('job').where({ instrument_id: record.instrument_id, status: 'open' }).first();
+    if (openJob) throw refused('job-open', 'A new job is open', 'Put away the open job of this instrument first.');
+
+    const programme = await trx('programme').first();
+    const correctionId = await insertId(trx, 'change_record', {
+      job_id: record.job_id,
+      instrument_id: record.instrument_id,
+      kind: 'correction',
+      corrects_id: record.id,
+      at: acting.now,
+      on_day: localDate(acting.now, programme.time_zone),
+      person_id: acting.personId,
+      summary: `taken back: ${record.summary}`,
+      notes: request.reason,
+      minutes: null,
+    });
+    const moves = await trx('stock_move').where({ record_id: record.id }).orderBy('id', 'desc');
+    for (const move of moves) {
+      try {
+        await writeMove(
+          trx,
+          { lotId: move.lot_id, placeId: move.place_id, kind: 'return', quantity: -move.quantity, reversesId: move.id },
+          { personId: acting.personId, now: acting.now, recordId: correctionId, reason: 'change taken back' },
+        );
+      } catch (error) {
+        if (!(error instanceof NegativeStockError)) throw error;
+        throw refused('leftover-used', 'A leftover of it has been used', 'Another job used what this one left on the shelf. Take that job back first, or count the shelf.');
+      }
+    }
+    await trx('follow_up').where({ record_id: record.id, status: 'open' }).update({ status: 'cancelled', note: 'change taken back' });
+    await trx('follow_up').where({ cancelled_by_record_id: record.id }).update({ status: 'open', cancelled_by_record_id: null });
+    await trx('report').where({ closed_by_record_id: record.id }).update({ closed_by_record_id: null });
+    await trx('job').where({ id: record.job_id }).increment('version', 1).update({ status: 'open' });
+    await refreshInstrument(trx, record.instrument_id, { now: acting.now, timeZone: programme.time_zone });
+    return { result: { jobId: record.job_id, correctionId }, entity: 'change_record', entityId: record.id };
+  });
+}
+
+/** Adds a note to a record; what it said stays as it was. */
+export async function addRecordNote(db: Knex, acting: Acting, p: { recordId: number; text: string }): Promise<{ noteId: number }> {
+  return change(db, acting, 'record.note', p, async (trx) => {
+    const noteId = await insertId(trx, 'record_note', { record_id: p.recordId, person_id: acting.personId, at: acting.now, text: p.text });
+    return { result: { noteId }, entity: 'change_record', entityId: p.recordId };
+  });
+}

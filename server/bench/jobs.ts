@@ -1,0 +1,158 @@
+import type { Knex } from 'knex';
+import type { Gap, Procedure } from '../../core/procedures/types';
+import { type Acting, change, insertId } from '../db/change';
+import { conflict, notFound, refused } from '../errors';
+import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
+import { houseMethod } from '../programme/programme';
+import { keepSnapshot, procedureFor } from './procedure';
+
+export const OUTCOMES = ['done', 'skipped', 'trouble'] as const;
+export type Outcome = (typeof OUTCOMES)[number];
+
+export interface Answer {
+  step: string;
+  outcome: Outcome;
+  note: string;
+  personName: string;
+  at: number;
+}
+
+export interface Job {
+  id: number;
+  tag: string;
+  instrumentId: number;
+  status: 'open' | 'finished' | 'cancelled';
+  version: number;
+  openedBy: string;
+  openedAt: number;
+  cursor: string | null;
+  procedure: Procedure | null;
+  answers: Answer[];
+}
+
+/** What the composer makes of an instrument today, before a job is opened. */
+export async function previewProcedure(db: Knex, instrument: Instrument): Promise<{ procedure: Procedure } | { gaps: Gap[] }> {
+  const products = await loadProducts(db, instrument.positions.map((p) => p.houseProductId));
+  return procedureFor(instrument, await houseMethod(db, instrument.build.family), products);
+}
+
+/**
+ * Opens a string change on an instrument, or joins the one that is open. A build without a method yet gets a job
+ * without steps, so that the change can still be recorded.
+ */
+export async function openJob(db: Knex, acting: Acting, tag: string): Promise<{ jobId: number; joined: boolean }> {
+  return change<{ jobId: number; joined: boolean }>(db, acting, 'job.open', { tag }, async (trx) => {
+    const instrument = await loadInstrument(trx, { tag });
+    const open = await trx('job').where({ instrument_id: instrument.id, status: 'open' }).first();
+    if (open) return { result: { jobId: open.id, joined: true }, entity: 'job', entityId: open.id };
+    const composed = await previewProcedure(trx, instrument);
+    const jobId = await insertId(trx, 'job', {
+      instrument_id: instrument.id,
+      kind: 'full-set',
+      status: 'open',
+      procedure_hash: 'procedure' in composed ? await keepSnapshot(trx, composed.procedure) : null,
+      strings: JSON.stringify(instrument.positions.map((p) => p.number)),
+      cursor: 'procedure' in composed ? (composed.procedure.steps[0]?.key ?? null) : null,
+      opened_by: acting.personId,
+      opened_at: acting.now,
+    });
+    return { result: { jobId, joined: false }, entity: 'job', entityId: jobId };
+  });
+}
+
+/** @throws UserError not-found */
+export async function loadJob(db: Knex, jobId: number): Promise<Job> {
+  const row = await db('job as j')
+    .join('instrument as i', 'i.id', 'j.instrument_id')
+    .join('person as p', 'p.id', 'j.opened_by')
+    .leftJoin('procedure_snapshot as s', 's.hash', 'j.procedure_hash')
+    .where('j.id', jobId)
+    .select('j.*', 'i.tag', 'p.name as opener', 's.body')
+    .first();
+  if (!row) throw notFound('This job');
+  const answers = await db('job_answer as a').join('person as p', 'p.id', 'a.person_id').where('a.job_id', jobId).orderBy('a.id').select('a.*', 'p.name');
+  return {
+    id: row.id,
+    tag: row.tag,
+    instrumentId: row.instrument_id,
+    status: row.status,
+    version: row.version,
+    openedBy: row.opener,
+    openedAt: row.opened_at,
+    cursor: row.cursor,
+    procedure: row.body ? JSON.parse(row.body) : null,
+    answers: answers.map((a) => ({ step: a.step, outcome: a.outcome, note: a.note, personName: a.name, at: a.at })),
+  };
+}
+
+/**
+ * Keeps one answer and where the bench stands after it. Answers are only ever added, so a repeat or a change of mind
+ * is a new entry. An answer to a closed job is refused, with how it was closed.
+ */
+export async function saveAnswer(
+  db: Knex,
+  acting: Acting,
+  p: { jobId: number; step: string; outcome: Outcome; note: string; cursor: string },
+): Promise<{ saved: true }> {
+  return change(db, acting, 'job.answer', p, async (trx) => {
+    const job = await requireOpen(trx, p.jobId);
+    const snapshot = await trx('procedure_snapshot').where({ hash: job.procedure_hash }).first();
+    const keys = snapshot ? (JSON.parse(snapshot.body) as Procedure).steps.map((s) => s.key) : [];
+    if (!keys.includes(p.step) || !(keys.includes(p.cursor) || p.cursor === 'finish')) {
+      throw refused('unknown-step', 'Unknown step', 'This job has no such step. Reload the bench.');
+    }
+    await trx('job_answer').insert({
+      job_id: p.jobId,
+      step: p.step,
+      outcome: p.outcome,
+      note: p.note,
+      person_id: acting.personId,
+      at: acting.now,
+      key: acting.key,
+    });
+    await trx('job').where({ id: p.jobId }).update({ cursor: p.cursor });
+    return { result: { saved: true as const }, entity: 'job', entityId: p.jobId };
+  });
+}
+
+/** Closes a job on which nothing was changed. The answers stay on record. */
+export async function cancelJob(db: Knex, acting: Acting, p: { jobId: number; expectedVersion: number }): Promise<{ cancelled: true }> {
+  return change(db, acting, 'job.cancel', p, async (trx) => {
+    const job = await requireOpen(trx, p.jobId);
+    if (job.version !== p.expectedVersion) throw conflict('Someone changed this job. Reload to see it.', { currentVersion: job.version });
+    await trx('job').where({ id: p.jobId }).update({ status: 'cancelled', version: job.version + 1 });
+    return { result: { cancelled: true as const }, entity: 'job', entityId: p.jobId };
+  });
+}
+
+export interface RecordSummary {
+  recordId: number;
+  by: string;
+  at: number;
+  summary: string;
+  notes: string;
+}
+
+/** The record that closed a job, if one stands. */
+export async function closingRecord(db: Knex, jobId: number): Promise<RecordSummary | null> {
+  const row = await db('change_record as r')
+    .join('person as p', 'p.id', 'r.person_id')
+    .where({ 'r.job_id': jobId, 'r.kind': 'change' })
+    .whereNotExists(db('change_record as c').whereRaw('c.corrects_id = r.id'))
+    .select('r.*', 'p.name')
+    .orderBy('r.id', 'desc')
+    .first();
+  return row ? { recordId: row.id, by: row.name, at: row.at, summary: row.summary, notes: row.notes } : null;
+}
+
+/** The job's row, if it is still open. @throws UserError not-found, or conflict with how it was closed */
+export async function requireOpen(trx: Knex, jobId: number) {
+  const job = await trx('job').where({ id: jobId }).first();
+  if (!job) throw notFound('This job');
+  if (job.status === 'open') return job;
+  const record = await closingRecord(trx, jobId);
+  throw conflict(
+    record ? `${record.by} has recorded this change already: ${record.summary}.` : 'This job was closed without a change.',
+    { current: record, currentVersion: job.version, status: job.status },
+  );
+}

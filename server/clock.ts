@@ -1,0 +1,26 @@
+import { TZDate } from '@date-fns/tz';
+import { format } from 'date-fns';
+import type { LocalDate } from '../core/dates';
+
+/**
+ * The time as milliseconds since 1970 UTC. ARVICK_NOW (an ISO instant) freezes it, so that tests and pictures of the
+ * demo always see the same day.
+ */
+export function now(): number {
+  const frozen = process.env.ARVICK_NOW;
+  if (!frozen) return Date.now();
+  const at = Date.parse(frozen);
+  if (Number.isNaN(at)) throw new RangeError(`ARVICK_NOW is “${frozen}”, which is not an ISO instant such as 2026-11-24T09:00:00Z.`);
+  return at;
+}
+
+/** The calendar day of an instant in a time zone. */
+export function localDate(at: number, timeZone: string): LocalDate {
+  return format(new TZDate(at, timeZone), 'yyyy-MM-dd');
+}
+
+/** The instant of a local day and hour in a time zone. */
+export function instantOf(day: LocalDate, hour: number, timeZone: string): number {
+  const [year = 0, month = 1, date = 1] = day.split('-').map(Number);
+  return new TZDate(year, month - 1, date, hour, 0, 0, timeZone).getTime();
+}

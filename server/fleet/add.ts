@@ -1,0 +1,88 @@
+import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
+import { type Build, SIZES } from '../../core/instruments/build';
+import { defaultBuild } from '../../core/instruments/defaults';
+import { HOUSE_METHODS } from '../../core/procedures/method';
+import { halfServes } from '../bench/procedure';
+import { localDate } from '../clock';
+import { type Acting, change, insertId } from '../db/change';
+import { refused } from '../errors';
+import { type Instrument, loadProducts } from './instruments';
+import { refreshInstrument } from './state';
+
+export interface NewInstrument {
+  tag: string;
+  family: Build['family'];
+  size: string;
+  placeId: number;
+  holder: string;
+  /** Replaces the usual parts of the family and size where this instrument differs. */
+  build?: Partial<Build>;
+  houseSetId: number | null;
+  /** House strings that differ from the set, by position. */
+  houseExceptions?: Record<number, number>;
+  use: { fromDay: LocalDate; toDay: LocalDate | null; hoursPerWeek: number; source: string }[];
+  note: string;
+  knownSince?: LocalDate;
+}
+
+/**
+ * Adds an instrument. Its build starts from what is usual for the family and size; the age of its strings is unknown
+ * until they are changed once, so it is due from the day it is known.
+ * @throws UserError when the tag is taken or the size does not exist
+ */
+export async function addInstrument(db: Knex, acting: Acting, p: NewInstrument): Promise<{ id: number; tag: string }> {
+  return change(db, acting, 'instrument.add', p, async (trx) => {
+    if (!SIZES[p.family].includes(p.size)) throw refused('size', 'No such size', `Choose one of ${SIZES[p.family].join(', ')}.`);
+    if (await trx('instrument').where({ tag: p.tag }).first()) throw refused('tag-taken', 'This tag is taken', `${p.tag} is on another instrument. Give this one its own.`);
+    const programme = await trx('programme').first();
+    const build: Build = { ...defaultBuild(p.family, p.size), ...p.build };
+    const items = p.houseSetId ? await trx('set_item').where({ set_id: p.houseSetId }) : [];
+    const house = new Map<number, number>(items.map((i) => [i.number, i.product_id]));
+    for (const [number, productId] of Object.entries(p.houseExceptions ?? {})) house.set(Number(number), productId);
+    const products = await loadProducts(trx, [...house.values()]);
+    const id = await insertId(trx, 'instrument', {
+      tag: p.tag,
+      family: p.family,
+      size: p.size,
+      handedness: build.handedness,
+      scale_mm: build.scaleMm,
+      head: build.head,
+      tuner: build.tuner,
+      tail_end: build.tailEnd,
+      bridge: build.bridge,
+      string_end: build.stringEnd,
+      fingerboard: build.fingerboard,
+      extras: JSON.stringify(build.extras),
+      post_diameter_mm: build.post.diameterMm,
+      post_room_mm: build.post.roomUnderHoleMm,
+      post_spacing_mm: build.post.spacingMm,
+      place_id: p.placeId,
+      holder: p.holder,
+      house_set_id: p.houseSetId,
+      note: p.note,
+      known_since_on: p.knownSince ?? localDate(acting.now, programme.time_zone),
+    });
+    const draft = { build } as Instrument;
+    for (const position of build.positions) {
+      const product = products.get(house.get(position.number) ?? -1);
+      await trx('instrument_position').insert({
+        instrument_id: id,
+        number: position.number,
+        course: position.course,
+        note: position.note,
+        side: position.side,
+        post_order: position.postOrder,
+        nut_to_post_mm: position.nutToPostMm,
+        speaking_length_mm: position.speakingLengthMm ?? null,
+        house_product_id: product?.id ?? null,
+        house_half: product ? halfServes(draft, HOUSE_METHODS[p.family], position.number, product, programme.a4_hz) : false,
+      });
+    }
+    for (const use of p.use) {
+      await trx('use_period').insert({ instrument_id: id, from_on: use.fromDay, to_on: use.toDay, hours_per_week: use.hoursPerWeek, source: use.source });
+    }
+    await refreshInstrument(trx, id, { now: acting.now, timeZone: programme.time_zone });
+    return { result: { id, tag: p.tag }, entity: 'instrument', entityId: id };
+  });
+}

@@ -1,0 +1,135 @@
+import type { Knex } from 'knex';
+import type { Build, Position } from '../../core/instruments/build';
+import { massKgPerM } from '../../core/strings/mass';
+import type { CoreMaterial, Material } from '../../core/strings/materials';
+import { notFound } from '../errors';
+
+/** A single string as sold. */
+export interface StringProduct {
+  id: number;
+  sku: string;
+  name: string;
+  gaugeMm: number;
+  coreMm: number;
+  core: CoreMaterial;
+  wrap: Material | null;
+  massKgPerM: number;
+  lengthMm: number;
+  doubleLength: boolean;
+  priceCents: number;
+}
+
+export interface InstrumentPosition extends Position {
+  houseProductId: number | null;
+  houseHalf: boolean;
+  now: {
+    state: 'on' | 'missing';
+    entryId: number | null;
+    productId: number | null;
+    half: boolean;
+    fittedAt: number | null;
+  };
+}
+
+export interface Instrument {
+  id: number;
+  tag: string;
+  build: Build;
+  positions: InstrumentPosition[];
+  placeId: number;
+  holder: string;
+  houseSetId: number | null;
+  note: string;
+  knownSinceOn: string;
+  version: number;
+}
+
+// Rows come back as SQL columns; this is the one place that knows their names for an instrument.
+type Row = Record<string, unknown>;
+
+export function instrumentOf(row: Row, positionRows: Row[]): Instrument {
+  const positions = positionRows
+    .map((p): InstrumentPosition => ({
+      number: p.number as number,
+      course: p.course as number,
+      note: p.note as string,
+      side: p.side as Position['side'],
+      postOrder: p.post_order as number,
+      nutToPostMm: p.nut_to_post_mm as number,
+      ...(p.speaking_length_mm ? { speakingLengthMm: p.speaking_length_mm as number } : {}),
+      houseProductId: p.house_product_id as number | null,
+      houseHalf: Boolean(p.house_half),
+      now: {
+        state: p.now_state as 'on' | 'missing',
+        entryId: p.now_entry_id as number | null,
+        productId: p.now_product_id as number | null,
+        half: Boolean(p.now_half),
+        fittedAt: p.now_fitted_at as number | null,
+      },
+    }))
+    .sort((a, b) => b.number - a.number);
+  return {
+    id: row.id as number,
+    tag: row.tag as string,
+    build: {
+      family: row.family as Build['family'],
+      size: row.size as string,
+      handedness: row.handedness as Build['handedness'],
+      scaleMm: row.scale_mm as number,
+      head: row.head as Build['head'],
+      tuner: row.tuner as Build['tuner'],
+      tailEnd: row.tail_end as Build['tailEnd'],
+      bridge: row.bridge as Build['bridge'],
+      stringEnd: row.string_end as Build['stringEnd'],
+      fingerboard: row.fingerboard as Build['fingerboard'],
+      extras: JSON.parse(row.extras as string),
+      post: {
+        diameterMm: row.post_diameter_mm as number,
+        roomUnderHoleMm: row.post_room_mm as number,
+        spacingMm: row.post_spacing_mm as number,
+      },
+      positions: positions.map(({ houseProductId: _h, houseHalf: _a, now: _n, ...position }) => position),
+    },
+    positions,
+    placeId: row.place_id as number,
+    holder: row.holder as string,
+    houseSetId: row.house_set_id as number | null,
+    note: row.note as string,
+    knownSinceOn: row.known_since_on as string,
+    version: row.version as number,
+  };
+}
+
+/** @throws UserError not-found */
+export async function loadInstrument(db: Knex, by: { tag: string } | { id: number }): Promise<Instrument> {
+  const row = await db('instrument').where(by).first();
+  if (!row) throw notFound('tag' in by ? `“${by.tag}”` : 'This instrument');
+  return instrumentOf(row, await db('instrument_position').where({ instrument_id: row.id }));
+}
+
+export function productOf(row: Row): StringProduct {
+  const build = {
+    gaugeMm: row.gauge_mm as number,
+    coreMm: row.core_mm as number,
+    core: row.core as CoreMaterial,
+    wrap: row.wrap as Material | null,
+    massKgPerM: row.mass_kg_per_m as number | null,
+  };
+  return {
+    id: row.id as number,
+    sku: row.sku as string,
+    name: row.name as string,
+    ...build,
+    massKgPerM: massKgPerM(build),
+    lengthMm: row.length_mm as number,
+    doubleLength: Boolean(row.double_length),
+    priceCents: row.price_cents as number,
+  };
+}
+
+/** Single strings by id. */
+export async function loadProducts(db: Knex, ids: readonly (number | null)[]): Promise<Map<number, StringProduct>> {
+  const wanted = [...new Set(ids.filter((id): id is number => id !== null))];
+  const rows = await db('product').whereIn('id', wanted).where({ kind: 'single' });
+  return new Map(rows.map((row) => [row.id, productOf(row)]));
+}

@@ -1,0 +1,181 @@
+import type { Knex } from 'knex';
+import { addDays, type LocalDate } from '../../core/dates';
+import { describeBuild, type Family } from '../../core/instruments/build';
+import { type CareRule, type Due, playHours, type UsePeriod } from '../../core/wear/due';
+import { shortReason } from '../../core/wear/words';
+import { ruleOf, type StripString, stripAt, usePeriodOf } from './state';
+
+export const DUE_FILTERS = ['all', 'horizon', 'overdue', 'broken', 'settling'] as const;
+export type DueFilter = (typeof DUE_FILTERS)[number];
+export const FLEET_SORTS = ['due', 'tag', 'instrument', 'place', 'changed'] as const;
+export type FleetSort = (typeof FLEET_SORTS)[number];
+
+export interface FleetQuery {
+  q: string;
+  place: number | null;
+  family: Family | null;
+  due: DueFilter;
+  sort: FleetSort;
+  descending: boolean;
+  offset: number;
+  limit: number;
+}
+
+export interface FleetRow {
+  tag: string;
+  name: string;
+  family: Family;
+  place: string;
+  holder: string;
+  strip: StripString[];
+  dueOn: LocalDate;
+  dueBy: Due['by'];
+  because: string;
+  readyAt: number | null;
+  broken: boolean;
+  changedOn: LocalDate | null;
+  changedWhat: string;
+}
+
+export interface FleetPage {
+  rows: FleetRow[];
+  /** Instruments that the filters leave. */
+  matching: number;
+  /** Of those that place, family and search leave: due by the horizon, and all. */
+  dueByHorizon: number;
+  inScope: number;
+}
+
+const escapeLike = (text: string) => text.replace(/[\\%_]/g, (c) => `\\${c}`);
+
+function scoped(db: Knex, query: Pick<FleetQuery, 'q' | 'place' | 'family'>) {
+  const base = db('instrument_state as s');
+  if (query.place !== null) base.where('s.place_id', query.place);
+  if (query.family !== null) base.where('s.family', query.family);
+  for (const word of query.q.toLowerCase().split(/\s+/).filter(Boolean)) {
+    base.whereRaw("s.search like ? escape '\\'", [`%${escapeLike(word)}%`]);
+  }
+  return base;
+}
+
+/** The rows of the Fleet table, with the counts its headline needs. */
+export async function listFleet(db: Knex, query: FleetQuery, at: { today: LocalDate; now: number; horizon: LocalDate }): Promise<FleetPage> {
+  const counted = await scoped(db, query)
+    .count({ all: '*' })
+    .sum({ due: db.raw('case when s.due_on <= ? then 1 else 0 end', [at.horizon]) })
+    .first();
+  const filtered = scoped(db, query);
+  if (query.due === 'horizon') filtered.where('s.due_on', '<=', at.horizon);
+  if (query.due === 'overdue') filtered.where('s.due_on', '<', at.today);
+  if (query.due === 'broken') filtered.where('s.broken', true);
+  if (query.due === 'settling') filtered.where('s.ready_at', '>', at.now);
+  const inScope = Number(counted?.all ?? 0);
+  const dueByHorizon = Number(counted?.due ?? 0);
+  const matching =
+    query.due === 'all' ? inScope : query.due === 'horizon' ? dueByHorizon : Number((await filtered.clone().count({ n: '*' }).first())?.n ?? 0);
+
+  const direction = query.descending ? 'desc' : 'asc';
+  // A sort by place needs its name; the others stay on one table so that an index can serve them.
+  const ordered = filtered.clone();
+  if (query.sort === 'place') ordered.join('place as p', 'p.id', 's.place_id').orderBy('p.name', direction);
+  if (query.sort === 'due') ordered.orderBy('s.due_on', direction);
+  if (query.sort === 'instrument') ordered.orderBy('s.family', direction);
+  if (query.sort === 'changed') ordered.orderBy('s.changed_on', direction);
+  const ids: number[] = await ordered
+    .orderBy('s.tag', query.sort === 'tag' ? direction : 'asc')
+    .limit(query.limit)
+    .offset(query.offset)
+    .pluck('s.instrument_id');
+  return { rows: await fleetRows(db, ids, at), matching, dueByHorizon, inScope };
+}
+
+/** Fleet rows for these instruments, in the order of the ids. */
+export async function fleetRows(db: Knex, ids: readonly number[], at: { today: LocalDate; now: number }): Promise<FleetRow[]> {
+  const rows = await db('instrument_state as s')
+    .join('instrument as i', 'i.id', 's.instrument_id')
+    .join('place as p', 'p.id', 's.place_id')
+    .whereIn('s.instrument_id', [...ids])
+    .select('s.*', 'i.size', 'i.holder', 'p.name as place_name');
+  const byId = new Map(rows.map((r) => [r.instrument_id as number, r]));
+  const periods = await usePeriods(db, ids);
+  const rules = await careRules(db);
+  const notes = await positionNotes(db, rows.filter((r) => r.due_by === 'broken').map((r) => r.instrument_id));
+  return ids.flatMap((id) => {
+    const row = byId.get(id);
+    if (!row) return [];
+    const due: Due = JSON.parse(row.due);
+    const rule = rules.get(row.family) as CareRule;
+    return {
+      tag: row.tag,
+      name: describeBuild(row.family, row.size),
+      family: row.family,
+      place: row.place_name,
+      holder: row.holder,
+      strip: stripAt(JSON.parse(row.strip), at.today, at.now),
+      dueOn: due.on,
+      dueBy: due.by,
+      because: shortReason(due, {
+        today: at.today,
+        rule,
+        hoursUsed: due.since ? playHours(periods.get(id) ?? [], due.since, at.today) : 0,
+        nameOf: (number) => notes.get(`${id}/${number}`) ?? `string ${number}`,
+      }),
+      readyAt: row.ready_at && row.ready_at > at.now ? row.ready_at : null,
+      broken: Boolean(row.broken),
+      changedOn: row.changed_on,
+      changedWhat: row.changed_what,
+    };
+  });
+}
+
+async function positionNotes(db: Knex, ids: readonly number[]): Promise<Map<string, string>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db('instrument_position').whereIn('instrument_id', [...ids]).select('instrument_id', 'number', 'note');
+  return new Map(rows.map((r) => [`${r.instrument_id}/${r.number}`, r.note]));
+}
+
+export async function usePeriods(db: Knex, ids: readonly number[]): Promise<Map<number, UsePeriod[]>> {
+  const rows = await db('use_period').whereIn('instrument_id', [...ids]).orderBy('from_on');
+  const result = new Map<number, UsePeriod[]>();
+  for (const row of rows) result.set(row.instrument_id, [...(result.get(row.instrument_id) ?? []), usePeriodOf(row)]);
+  return result;
+}
+
+export async function careRules(db: Knex): Promise<Map<string, CareRule>> {
+  return new Map((await db('care_rule')).map((row) => [row.family, ruleOf(row)]));
+}
+
+/** What the horizon ruler draws: how many fall due on each day (overdue ones on today), and the concerts. */
+export interface HorizonData {
+  today: LocalDate;
+  horizon: LocalDate;
+  weeks: number;
+  due: { on: LocalDate; count: number }[];
+  concerts: { name: string; on: LocalDate; place: string | null }[];
+}
+
+export const HORIZON_WEEKS = 12;
+
+export async function horizonData(db: Knex, at: { today: LocalDate; horizon: LocalDate }): Promise<HorizonData> {
+  const end = addDays(at.today, HORIZON_WEEKS * 7);
+  const overdue = await db('instrument_state').where('due_on', '<=', at.today).count({ n: '*' }).first();
+  const days = await db('instrument_state')
+    .where('due_on', '>', at.today)
+    .where('due_on', '<=', end)
+    .groupBy('due_on')
+    .orderBy('due_on')
+    .select('due_on as on')
+    .count<{ on: LocalDate; count: number }[]>({ count: '*' });
+  const concerts = await db('concert as c')
+    .leftJoin('place as p', 'p.id', 'c.place_id')
+    .whereBetween('c.on_day', [at.today, end])
+    .orderBy('c.on_day')
+    .select('c.name', 'c.on_day as on', 'p.name as place');
+  const late = Number(overdue?.n ?? 0);
+  return {
+    ...at,
+    weeks: HORIZON_WEEKS,
+    due: [...(late ? [{ on: at.today, count: late }] : []), ...days.map((d) => ({ on: d.on, count: Number(d.count) }))],
+    concerts,
+  };
+}

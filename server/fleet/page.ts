@@ -1,0 +1,196 @@
+import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
+import { describeBuild } from '../../core/instruments/build';
+import { stringNumbers } from '../../core/procedures/numbers';
+import type { Gap } from '../../core/procedures/types';
+import { readyBy } from '../../core/settling/readyBy';
+import { type CareRule, type Due, playHours } from '../../core/wear/due';
+import { longReason, sayAge, shortReason } from '../../core/wear/words';
+import { previewProcedure } from '../bench/jobs';
+import { stringToFit } from '../bench/procedure';
+import { localDate } from '../clock';
+import { houseMethod, type Programme } from '../programme/programme';
+import { type Instrument, loadInstrument, loadProducts } from './instruments';
+import { careRules, usePeriods } from './list';
+import { type StripString, stripAt } from './state';
+
+export interface PositionLine {
+  number: number;
+  note: string;
+  side: string;
+  state: StripString['state'];
+  life: number;
+  product: string;
+  gaugeMm: number | null;
+  half: boolean;
+  since: LocalDate | null;
+  age: string | null;
+  by: string | null;
+  tensionN: number | null;
+  /** Set where the string on is not the house string. */
+  houseProduct: string | null;
+}
+
+export interface HistoryLine {
+  recordId: number;
+  kind: 'change' | 'correction';
+  at: number;
+  on: LocalDate;
+  by: string;
+  summary: string;
+  notes: string[];
+  minutes: number | null;
+  strings: number;
+  costCents: number;
+  takenBack: boolean;
+  canTakeBack: boolean;
+}
+
+export interface InstrumentPage {
+  instrument: Instrument;
+  name: string;
+  place: string;
+  setName: string | null;
+  strip: StripString[];
+  positions: PositionLine[];
+  tensionN: number | null;
+  due: Due;
+  because: string;
+  reason: string;
+  ready: { at: number; string: string } | null;
+  hoursPerWeek: number;
+  reports: { on: LocalDate; by: string; kind: string; text: string }[];
+  visits: { id: number; kind: string; day: number; dueOn: LocalDate; version: number }[];
+  history: HistoryLine[];
+  historyTotal: number;
+  openJob: { id: number; by: string; at: number } | null;
+  method: { minutes: number; steps: number } | { gaps: Gap[] };
+}
+
+const HISTORY_SHOWN = 20;
+
+/** Everything the instrument page says. @throws UserError not-found */
+export async function instrumentPage(db: Knex, tag: string, at: { today: LocalDate; now: number; programme: Programme }): Promise<InstrumentPage> {
+  const instrument = await loadInstrument(db, { tag });
+  const id = instrument.id;
+  const state = await db('instrument_state').where({ instrument_id: id }).first();
+  const place = await db('place').where({ id: instrument.placeId }).first();
+  const products = await loadProducts(db, instrument.positions.flatMap((p) => [p.now.productId, p.houseProductId]));
+  const rules = await careRules(db);
+  const use = (await usePeriods(db, [id])).get(id) ?? [];
+  const due: Due = JSON.parse(state.due);
+  const strip = stripAt(JSON.parse(state.strip), at.today, at.now);
+  const method = await houseMethod(db, instrument.build.family);
+  const entryIds = instrument.positions.map((p) => p.now.entryId).filter((e) => e !== null);
+  const fitters = new Map(
+    (
+      await db('string_entry as e')
+        .join('change_record as r', 'r.id', 'e.record_id')
+        .join('person as p', 'p.id', 'r.person_id')
+        .whereIn('e.id', entryIds)
+        .select('e.id', 'p.name')
+    ).map((r) => [r.id as number, r.name as string]),
+  );
+  const noteOf = new Map(instrument.positions.map((p) => [p.number, p.note]));
+
+  const positions = instrument.positions.map((p, index): PositionLine => {
+    const product = p.now.productId === null ? null : (products.get(p.now.productId) ?? null);
+    const house = p.houseProductId === null ? null : (products.get(p.houseProductId) ?? null);
+    const line = strip[index] as StripString;
+    const since = p.now.fittedAt === null ? null : localDate(p.now.fittedAt, at.programme.timeZone);
+    const buildPosition = instrument.build.positions[index];
+    return {
+      number: p.number,
+      note: p.note,
+      side: p.side,
+      state: line.state,
+      life: line.life,
+      product: p.now.state === 'missing' ? 'no string' : (product?.name ?? 'not known'),
+      gaugeMm: product?.gaugeMm ?? null,
+      half: p.now.half,
+      since,
+      age: since ? sayAge(since, at.today) : null,
+      by: p.now.entryId === null ? null : (fitters.get(p.now.entryId) ?? null),
+      tensionN:
+        product && buildPosition && p.now.state === 'on'
+          ? stringNumbers(instrument.build, method, buildPosition, stringToFit(p, product, p.now.half), at.programme.a4Hz).tensionN
+          : null,
+      houseProduct: house && product && house.id !== product.id ? house.name : null,
+    };
+  });
+
+  const records = await db('change_record as r')
+    .join('person as p', 'p.id', 'r.person_id')
+    .where('r.instrument_id', id)
+    .orderBy('r.at', 'desc')
+    .orderBy('r.id', 'desc')
+    .limit(HISTORY_SHOWN)
+    .select('r.*', 'p.name');
+  const recordIds = records.map((r) => r.id);
+  const total = await db('change_record').where({ instrument_id: id }).count({ n: '*' }).first();
+  const sums = new Map(
+    (
+      await db('string_entry')
+        .whereIn('record_id', recordIds)
+        .where({ action: 'fit' })
+        .groupBy('record_id')
+        .select('record_id')
+        .count({ strings: '*' })
+        .sum<{ record_id: number; strings: number; cost: number }[]>({ cost: 'cost_cents' })
+    ).map((r) => [r.record_id, { strings: Number(r.strings), cost: Number(r.cost) }]),
+  );
+  const notes = await db('record_note as n').join('person as p', 'p.id', 'n.person_id').whereIn('n.record_id', recordIds).orderBy('n.id').select('n.*', 'p.name');
+  const corrected = new Set((await db('change_record').whereIn('corrects_id', recordIds)).map((r) => r.corrects_id as number));
+  const latestStanding = records.find((r) => r.kind === 'change' && !corrected.has(r.id))?.id;
+
+  const openJob = await db('job as j').join('person as p', 'p.id', 'j.opened_by').where({ 'j.instrument_id': id, 'j.status': 'open' }).select('j.*', 'p.name').first();
+  const settling = instrument.positions.flatMap((p) => {
+    const product = p.now.productId === null ? undefined : products.get(p.now.productId);
+    return product && p.now.fittedAt !== null && p.now.state === 'on' ? [{ number: p.number, core: product.core, fittedAt: p.now.fittedAt }] : [];
+  });
+  const ready = readyBy(settling, at.now);
+  const composed = await previewProcedure(db, instrument);
+  const facts = {
+    today: at.today,
+    rule: rules.get(instrument.build.family) as CareRule,
+    hoursUsed: due.since ? playHours(use, due.since, at.today) : 0,
+    nameOf: (n: number) => noteOf.get(n) ?? `string ${n}`,
+  };
+  const set = instrument.houseSetId ? await db('product').where({ id: instrument.houseSetId }).first() : null;
+  const reports = await db('report as r').join('person as p', 'p.id', 'r.person_id').where('r.instrument_id', id).whereNull('r.closed_by_record_id').orderBy('r.at').select('r.*', 'p.name');
+  const visits = await db('follow_up').where({ instrument_id: id, status: 'open' }).orderBy('due_at');
+  const pulls = positions.map((p) => p.tensionN);
+  return {
+    instrument,
+    name: describeBuild(instrument.build.family, instrument.build.size),
+    place: place.name,
+    setName: set?.name ?? null,
+    strip,
+    positions,
+    tensionN: pulls.every((t) => t !== null) ? pulls.reduce((a, b) => a + (b ?? 0), 0) : null,
+    due,
+    because: shortReason(due, facts),
+    reason: longReason(due, facts),
+    ready: ready ? { at: ready.at, string: noteOf.get(ready.slowest.number) ?? '' } : null,
+    hoursPerWeek: use.find((u) => u.toDay === null)?.hoursPerWeek ?? 0,
+    reports: reports.map((r) => ({ on: r.on_day, by: r.name, kind: r.kind, text: r.text })),
+    visits: visits.map((v) => ({ id: v.id, kind: v.kind, day: v.day, dueOn: v.due_on, version: v.version })),
+    history: records.map((r) => ({
+      recordId: r.id,
+      kind: r.kind,
+      at: r.at,
+      on: r.on_day,
+      by: r.name,
+      summary: r.summary,
+      notes: [r.notes, ...notes.filter((n) => n.record_id === r.id).map((n) => `${n.name}: ${n.text}`)].filter(Boolean),
+      minutes: r.minutes,
+      strings: sums.get(r.id)?.strings ?? 0,
+      costCents: sums.get(r.id)?.cost ?? 0,
+      takenBack: corrected.has(r.id),
+      canTakeBack: r.id === latestStanding && !openJob,
+    })),
+    historyTotal: Number(total?.n ?? 0),
+    openJob: openJob ? { id: openJob.id, by: openJob.name, at: openJob.opened_at } : null,
+    method: 'procedure' in composed ? { minutes: composed.procedure.minutes, steps: composed.procedure.steps.length } : composed,
+  };
+}

@@ -1,0 +1,204 @@
+import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
+import { settledAt, settlingDays } from '../../core/settling/readyBy';
+import type { CoreMaterial } from '../../core/strings/materials';
+import { type CareRule, type Concert, type Due, dueOf, lifeLeft, type OpenReport, type UsePeriod } from '../../core/wear/due';
+import { localDate } from '../clock';
+import { type Instrument, loadInstrument, loadProducts, type StringProduct } from './instruments';
+
+/** One string of a strip as kept; life and settling follow from the day it is looked at. */
+interface KeptString {
+  number: number;
+  gaugeMm: number;
+  wound: boolean;
+  state: 'on' | 'broken' | 'missing';
+  fittedOn: LocalDate | null;
+  endsOn: LocalDate | null;
+  settledAt: number | null;
+}
+
+/** One line of the string strip. */
+export interface StripString {
+  number: number;
+  gaugeMm: number;
+  wound: boolean;
+  state: 'on' | 'settling' | 'broken' | 'missing' | 'unknown';
+  /** Life left, 1 new to 0 due. */
+  life: number;
+}
+
+export function stripAt(kept: readonly KeptString[], today: LocalDate, now: number): StripString[] {
+  return kept.map((s) => ({
+    number: s.number,
+    gaugeMm: s.gaugeMm,
+    wound: s.wound,
+    state: s.state !== 'on' ? s.state : s.fittedOn === null ? 'unknown' : (s.settledAt ?? 0) > now ? 'settling' : 'on',
+    life: s.fittedOn && s.endsOn && s.state === 'on' ? lifeLeft(s.fittedOn, s.endsOn, today) : 0,
+  }));
+}
+
+/** What a state is computed from. */
+export interface StateInput {
+  instrument: Instrument;
+  products: ReadonlyMap<number, StringProduct>;
+  rule: CareRule;
+  use: UsePeriod[];
+  reports: OpenReport[];
+  concerts: Concert[];
+  placeName: string;
+  setName: string;
+  changed: { on: LocalDate; what: string } | null;
+  timeZone: string;
+}
+
+/** The row of instrument_state that follows from the inputs. */
+export function stateOf(p: StateInput) {
+  const { instrument, products, rule } = p;
+  const brokenNumbers = new Set(p.reports.filter((r) => r.kind === 'broken').flatMap((r) => r.numbers));
+  const day = (at: number | null) => (at === null ? null : localDate(at, p.timeZone));
+  const strings = instrument.positions.map((position) => ({
+    position,
+    product: products.get(position.now.productId ?? position.houseProductId ?? -1) ?? null,
+    state: position.now.state === 'missing' ? ('missing' as const) : brokenNumbers.has(position.number) ? ('broken' as const) : ('on' as const),
+    fittedOn: day(position.now.fittedAt),
+  }));
+  const cores = strings.map((s) => s.product?.core).filter((c): c is CoreMaterial => c !== undefined);
+  const shared = {
+    rule,
+    use: p.use,
+    concerts: p.concerts,
+    settlingDays: settlingDays(cores),
+    knownSince: instrument.knownSinceOn,
+  };
+  const due = dueOf({
+    ...shared,
+    reports: p.reports,
+    strings: strings.map((s) => ({ number: s.position.number, fittedOn: s.fittedOn, state: s.state })),
+  });
+  // Strings that went on the same day end the same day.
+  const ends = new Map<string, LocalDate>();
+  const endOf = (fittedOn: LocalDate): LocalDate => {
+    const known = ends.get(fittedOn);
+    if (known) return known;
+    const alone = dueOf({ ...shared, concerts: [], reports: [], strings: [{ number: 1, fittedOn, state: 'on' }] });
+    ends.set(fittedOn, alone.on);
+    return alone.on;
+  };
+  const kept: KeptString[] = strings.map((s) => ({
+    number: s.position.number,
+    gaugeMm: s.product?.gaugeMm ?? 0.7,
+    wound: Boolean(s.product?.wrap),
+    state: s.state,
+    fittedOn: s.fittedOn,
+    endsOn: s.fittedOn ? endOf(s.fittedOn) : null,
+    settledAt:
+      s.product && s.position.now.fittedAt !== null && s.state === 'on'
+        ? settledAt({ core: s.product.core, fittedAt: s.position.now.fittedAt })
+        : null,
+  }));
+  const readyAt = Math.max(0, ...kept.map((s) => s.settledAt ?? 0));
+  return {
+    instrument_id: instrument.id,
+    tag: instrument.tag,
+    place_id: instrument.placeId,
+    family: instrument.build.family,
+    due_on: due.on,
+    due_by: due.by,
+    due: JSON.stringify(due satisfies Due),
+    strip: JSON.stringify(kept),
+    broken: strings.some((s) => s.state !== 'on'),
+    ready_at: readyAt || null,
+    concert_on: due.concert?.on ?? null,
+    changed_on: p.changed?.on ?? null,
+    changed_what: p.changed?.what ?? '',
+    search: [instrument.tag, instrument.build.family, instrument.build.size, p.placeName, instrument.holder, p.setName]
+      .join(' ')
+      .toLowerCase(),
+  };
+}
+
+export const ruleOf = (row: Record<string, unknown>): CareRule => ({
+  school: row.school as CareRule['school'],
+  calendarDays: row.calendar_days as number,
+  playHours: row.play_hours as number,
+  neverOverDays: row.never_over_days as number,
+});
+
+export const usePeriodOf = (row: Record<string, unknown>): UsePeriod => ({
+  fromDay: row.from_on as string,
+  toDay: row.to_on as string | null,
+  hoursPerWeek: row.hours_per_week as number,
+});
+
+/** Records that stand: changes that no correction has taken back. */
+export function standingRecords(db: Knex, instrumentId: number) {
+  return db('change_record as r')
+    .where({ 'r.instrument_id': instrumentId, 'r.kind': 'change' })
+    .whereNotExists(db('change_record as c').whereRaw('c.corrects_id = r.id'));
+}
+
+/** Makes the projections of one instrument anew from its history: what is on it now, and its state. */
+export async function refreshInstrument(trx: Knex, instrumentId: number, at: { now: number; timeZone: string }): Promise<void> {
+  const standing = await standingRecords(trx, instrumentId).select('r.id', 'r.summary', 'r.on_day').orderBy('r.at', 'desc').orderBy('r.id', 'desc');
+  const order = new Map(standing.map((r, index) => [r.id as number, index]));
+  const entries = await trx('string_entry').where({ instrument_id: instrumentId }).whereNot({ action: 'kept' });
+  const latest = new Map<number, (typeof entries)[number]>();
+  for (const entry of entries) {
+    const rank = order.get(entry.record_id);
+    if (rank === undefined) continue;
+    const known = latest.get(entry.number);
+    if (!known || rank < (order.get(known.record_id) as number)) latest.set(entry.number, entry);
+  }
+  const before = await trx('instrument_position').where({ instrument_id: instrumentId });
+  for (const position of before) {
+    const entry = latest.get(position.number);
+    const next = {
+      now_state: entry?.action === 'left-off' ? 'missing' : 'on',
+      now_entry_id: entry?.id ?? null,
+      now_product_id: entry?.product_id ?? null,
+      now_half: entry?.half ?? false,
+      now_fitted_at: entry?.action === 'fit' ? entry.at : null,
+    };
+    if (position.now_entry_id === next.now_entry_id && position.now_state === next.now_state) continue;
+    await trx('instrument_position').where({ instrument_id: instrumentId, number: position.number }).update(next);
+  }
+
+  const instrument = await loadInstrument(trx, { id: instrumentId });
+  const today = localDate(at.now, at.timeZone);
+  const products = await loadProducts(
+    trx,
+    instrument.positions.flatMap((p) => [p.now.productId, p.houseProductId]),
+  );
+  const rule = await trx('care_rule').where({ family: instrument.build.family }).first();
+  const use = await trx('use_period').where({ instrument_id: instrumentId });
+  const reports = await trx('report').where({ instrument_id: instrumentId }).whereNull('closed_by_record_id');
+  const concerts = await trx('concert as c')
+    .join('concert_instrument as ci', 'ci.concert_id', 'c.id')
+    .where('ci.instrument_id', instrumentId)
+    .where('c.on_day', '>=', today)
+    .select('c.name', 'c.on_day');
+  const place = await trx('place').where({ id: instrument.placeId }).first();
+  const set = instrument.houseSetId ? await trx('product').where({ id: instrument.houseSetId }).first() : null;
+  const last = standing[0];
+  const row = stateOf({
+    instrument,
+    products,
+    rule: ruleOf(rule),
+    use: use.map(usePeriodOf),
+    reports: reports.map((r) => ({ on: r.on_day, kind: r.kind, numbers: JSON.parse(r.numbers) })),
+    concerts: concerts.map((c) => ({ name: c.name, on: c.on_day })),
+    placeName: place.name,
+    setName: set?.name ?? '',
+    changed: last ? { on: last.on_day, what: last.summary } : null,
+    timeZone: at.timeZone,
+  });
+  await trx('instrument_state').insert(row).onConflict('instrument_id').merge();
+}
+
+/** Instruments whose due date hung on a concert that has passed since are looked at again. */
+export async function refreshAfterConcerts(db: Knex, at: { now: number; timeZone: string }): Promise<void> {
+  const today = localDate(at.now, at.timeZone);
+  const stale = await db('instrument_state').where('concert_on', '<', today).pluck('instrument_id');
+  for (const id of stale) await db.transaction((trx) => refreshInstrument(trx, id, at));
+}
+

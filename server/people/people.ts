@@ -1,0 +1,22 @@
+import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
+import { type Acting, change } from '../db/change';
+import { notFound } from '../errors';
+
+/** Where a person works today. */
+export async function moveDesk(db: Knex, acting: Acting, p: { placeId: number }): Promise<{ placeId: number }> {
+  return change(db, acting, 'person.desk', p, async (trx) => {
+    const place = await trx('place').where({ id: p.placeId }).first();
+    if (!place) throw notFound('This place');
+    await trx('person').where({ id: acting.personId }).update({ place_id: p.placeId });
+    return { result: { placeId: p.placeId }, entity: 'person', entityId: acting.personId };
+  });
+}
+
+/** The “by when” marker of a person, shared by all areas. */
+export async function setHorizon(db: Knex, acting: Acting, p: { horizonOn: LocalDate }): Promise<{ horizonOn: LocalDate }> {
+  return change(db, acting, 'person.horizon', p, async (trx) => {
+    await trx('person').where({ id: acting.personId }).update({ horizon_on: p.horizonOn });
+    return { result: { horizonOn: p.horizonOn }, entity: 'person', entityId: acting.personId };
+  });
+}

@@ -1,0 +1,100 @@
+import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
+import { FAMILIES } from '../../core/instruments/build';
+import { HOUSE_METHODS } from '../../core/procedures/method';
+import type { Method } from '../../core/procedures/types';
+import { HOUSE_CARE } from '../../core/wear/house';
+import { insertId } from '../db/change';
+import { refused } from '../errors';
+
+export interface Programme {
+  name: string;
+  timeZone: string;
+  a4Hz: number;
+  isDemo: boolean;
+}
+
+export interface Person {
+  id: number;
+  name: string;
+  initials: string;
+  role: 'coordinator' | 'technician' | 'helper' | 'teacher';
+  placeId: number;
+  placeName: string;
+  horizonOn: LocalDate | null;
+}
+
+/** The programme of this database, or null before the first run is done. */
+export async function loadProgramme(db: Knex): Promise<Programme | null> {
+  const row = await db('programme').first();
+  return row ? { name: row.name, timeZone: row.time_zone, a4Hz: row.a4_hz, isDemo: Boolean(row.is_demo) } : null;
+}
+
+export async function loadPeople(db: Knex): Promise<Person[]> {
+  const rows = await db('person as p').join('place as l', 'l.id', 'p.place_id').select('p.*', 'l.name as place_name').orderBy('p.id');
+  return rows.map((r) => ({
+    id: r.id,
+    name: r.name,
+    initials: r.initials,
+    role: r.role,
+    placeId: r.place_id,
+    placeName: r.place_name,
+    horizonOn: r.horizon_on,
+  }));
+}
+
+export interface Place {
+  id: number;
+  name: string;
+  isStore: boolean;
+}
+
+export async function loadPlaces(db: Knex): Promise<Place[]> {
+  const rows = await db('place').orderBy('id');
+  return rows.map((r) => ({ id: r.id, name: r.name, isStore: Boolean(r.is_store) }));
+}
+
+export interface NewProgramme {
+  name: string;
+  timeZone: string;
+  a4Hz: number;
+  places: { name: string; isStore: boolean }[];
+  people: { name: string; initials: string; role: Person['role']; place: string }[];
+  isDemo: boolean;
+}
+
+/**
+ * Starts the programme in an empty database: its name, places and people, the care rules and the house methods that
+ * a new programme begins with.
+ * @throws UserError when there is a programme already
+ */
+export async function startProgramme(db: Knex, p: NewProgramme, now: number): Promise<void> {
+  await db.transaction(async (trx) => {
+    if (await trx('programme').first()) throw refused('programme-exists', 'There is a programme already', 'This database has one; use another data folder for a second.');
+    await trx('programme').insert({ id: 1, name: p.name, time_zone: p.timeZone, a4_hz: p.a4Hz, created_at: now, is_demo: p.isDemo });
+    const placeIds = new Map<string, number>();
+    for (const place of p.places) placeIds.set(place.name, await insertId(trx, 'place', { name: place.name, is_store: place.isStore }));
+    for (const person of p.people) {
+      const placeId = placeIds.get(person.place);
+      if (!placeId) throw refused('unknown-place', 'Unknown place', `${person.name} works at “${person.place}”, which is not one of the places.`);
+      await trx('person').insert({ name: person.name, initials: person.initials, role: person.role, place_id: placeId });
+    }
+    for (const family of FAMILIES) {
+      const care = HOUSE_CARE[family];
+      await trx('care_rule').insert({
+        family,
+        school: care.school,
+        calendar_days: care.calendarDays,
+        play_hours: care.playHours,
+        never_over_days: care.neverOverDays,
+      });
+      await trx('house_method').insert({ family, method: JSON.stringify(HOUSE_METHODS[family]) });
+    }
+  });
+}
+
+/** The programme's method for a family. */
+export async function houseMethod(db: Knex, family: string): Promise<Method> {
+  const row = await db('house_method').where({ family }).first();
+  return JSON.parse(row.method);
+}

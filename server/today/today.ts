@@ -1,0 +1,218 @@
+import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
+import { type Batch, batchesOf, usualMinutes, type Workpiece } from '../../core/procedures/batch';
+import { composeProcedure } from '../../core/procedures/compose';
+import type { Method } from '../../core/procedures/types';
+import { drawFor } from '../../core/stock/draw';
+import { houseStrings } from '../bench/procedure';
+import { type Acting, change } from '../db/change';
+import { conflict, notFound } from '../errors';
+import { type Instrument, instrumentOf, loadProducts } from '../fleet/instruments';
+import { type FleetRow, fleetRows } from '../fleet/list';
+import { setContents, shelfInReach } from '../stock/shelf';
+
+/** More than this is not one day's work; the rest is counted and found in Fleet. */
+const MOST_SHOWN = 12;
+
+export interface TodayPiece extends Workpiece {
+  row: FleetRow;
+  jobOpen: boolean;
+  tools: string[];
+  consumables: string[];
+}
+
+export interface KitLine {
+  name: string;
+  quantity: number;
+  spare: number;
+  note: string;
+  state: 'ok' | 'last' | 'short';
+}
+
+export interface TodayData {
+  batches: Batch<TodayPiece>[];
+  minutes: number;
+  count: number;
+  more: number;
+  elsewhere: { placeId: number; place: string; count: number }[];
+  kit: KitLine[];
+  tools: string[];
+  visits: { id: number; version: number; tag: string; place: string; kind: string; day: number; dueAt: number; dueOn: LocalDate }[];
+  reports: { tag: string; place: string; by: string; at: number; kind: string; text: string }[];
+  /** Jobs left open, with instruments that may be unstrung. */
+  openJobs: { jobId: number; tag: string; by: string; at: number }[];
+}
+
+/** A day's work at a place: what is due by the horizon in working order, the kit for it, visits and reports. */
+export async function todayAt(db: Knex, placeId: number, at: { today: LocalDate; now: number; horizon: LocalDate }): Promise<TodayData> {
+  const dueHere = db('instrument_state').where({ place_id: placeId }).where('due_on', '<=', at.horizon);
+  const total = Number((await dueHere.clone().count({ n: '*' }).first())?.n ?? 0);
+  const urgentFirst = db.raw("case when due_by in ('broken', 'report') then 0 else 1 end");
+  const ids: number[] = await dueHere.clone().orderBy([{ column: urgentFirst as never }, { column: 'due_on' }, { column: 'tag' }]).limit(MOST_SHOWN).pluck('instrument_id');
+
+  const rows = new Map((await fleetRows(db, ids, at)).map((r) => [r.tag, r]));
+  const instruments = await loadMany(db, ids);
+  const products = await loadProducts(db, instruments.flatMap((i) => i.positions.map((p) => p.houseProductId)));
+  const methods = new Map<string, Method>((await db('house_method')).map((m) => [m.family, JSON.parse(m.method)]));
+  const openTags = new Set(await db('job as j').join('instrument as i', 'i.id', 'j.instrument_id').where('j.status', 'open').whereIn('i.id', ids).pluck('i.tag'));
+
+  const pieces = instruments.flatMap((instrument): TodayPiece[] => {
+    const row = rows.get(instrument.tag);
+    const method = methods.get(instrument.build.family);
+    if (!row || !method) return [];
+    const strings = houseStrings(instrument, products);
+    const composed = strings.length === instrument.positions.length ? composeProcedure(instrument.build, method, strings) : null;
+    const procedure = composed && 'procedure' in composed ? composed.procedure : null;
+    return [
+      {
+        tag: instrument.tag,
+        build: instrument.build,
+        method,
+        dueOn: row.dueOn,
+        urgent: row.dueBy === 'broken' || row.dueBy === 'report',
+        minutes: procedure?.minutes ?? usualMinutes(instrument.build),
+        row,
+        jobOpen: openTags.has(instrument.tag),
+        tools: procedure?.tools ?? [],
+        consumables: procedure?.consumables ?? [],
+      },
+    ];
+  });
+  const batches = batchesOf(pieces);
+  const inOrder = batches.flatMap((b) => b.pieces.map((p) => p.tag));
+  const byTag = new Map(instruments.map((i) => [i.tag, i]));
+
+  const elsewhere = await db('instrument_state as s')
+    .join('place as p', 'p.id', 's.place_id')
+    .whereNot('s.place_id', placeId)
+    .where('s.due_on', '<=', at.horizon)
+    .groupBy('s.place_id', 'p.name')
+    .orderBy('p.name')
+    .select('s.place_id', 'p.name')
+    .count<{ place_id: number; name: string; n: number }[]>({ n: '*' });
+  const visits = await db('follow_up as f')
+    .join('instrument as i', 'i.id', 'f.instrument_id')
+    .join('place as p', 'p.id', 'i.place_id')
+    .where('f.status', 'open')
+    .where('f.due_on', '<=', at.today)
+    .where('i.place_id', placeId)
+    .orderBy('f.due_at')
+    .limit(MOST_SHOWN)
+    .select('f.*', 'i.tag', 'p.name as place');
+  const reports = await db('report as r')
+    .join('instrument as i', 'i.id', 'r.instrument_id')
+    .join('place as l', 'l.id', 'i.place_id')
+    .join('person as p', 'p.id', 'r.person_id')
+    .whereNull('r.closed_by_record_id')
+    .orderBy('r.at', 'desc')
+    .limit(5)
+    .select('r.*', 'i.tag', 'l.name as place', 'p.name');
+  const openJobs = await db('job as j')
+    .join('instrument as i', 'i.id', 'j.instrument_id')
+    .join('person as p', 'p.id', 'j.opened_by')
+    .where('j.status', 'open')
+    .where('i.place_id', placeId)
+    .orderBy('j.opened_at')
+    .limit(MOST_SHOWN)
+    .select('j.id', 'j.opened_at', 'i.tag', 'p.name');
+  return {
+    batches,
+    minutes: batches.reduce((sum, b) => sum + b.minutes, 0),
+    count: pieces.length,
+    more: total - pieces.length,
+    elsewhere: elsewhere.map((e) => ({ placeId: e.place_id, place: e.name, count: Number(e.n) })),
+    kit: await kitFor(db, placeId, inOrder.map((tag) => byTag.get(tag) as Instrument)),
+    tools: [...new Set(pieces.flatMap((p) => [...p.tools, ...p.consumables]))],
+    visits: visits.map((v) => ({ id: v.id, version: v.version, tag: v.tag, place: v.place, kind: v.kind, day: v.day, dueAt: v.due_at, dueOn: v.due_on })),
+    reports: reports.map((r) => ({ tag: r.tag, place: r.place, by: r.name, at: r.at, kind: r.kind, text: r.text })),
+    openJobs: openJobs.map((j) => ({ jobId: j.id, tag: j.tag, by: j.name, at: j.opened_at })),
+  };
+}
+
+async function loadMany(db: Knex, ids: readonly number[]): Promise<Instrument[]> {
+  const rows = await db('instrument').whereIn('id', [...ids]);
+  const positions = await db('instrument_position').whereIn('instrument_id', [...ids]);
+  return rows.map((row) => instrumentOf(row, positions.filter((p) => p.instrument_id === row.id)));
+}
+
+/**
+ * What to pull from the shelf for these instruments in their order: sets to open, halves and singles to use, a spare of
+ * each set, and what the shelf does not cover.
+ */
+async function kitFor(db: Knex, placeId: number, instruments: readonly Instrument[]): Promise<KitLine[]> {
+  const needs = instruments.flatMap((instrument) =>
+    instrument.positions.flatMap((p) =>
+      p.houseProductId === null
+        ? []
+        : [{ number: p.number, productId: String(p.houseProductId), amount: p.houseHalf ? ('half' as const) : ('whole' as const) }],
+    ),
+  );
+  if (needs.length === 0) return [];
+  const productIds = [...new Set(needs.map((n) => Number(n.productId)))];
+  const shelf = await shelfInReach(db, placeId, productIds);
+  const contents = await setContents(db, productIds);
+  const plan = drawFor(needs, shelf, contents);
+  const names = new Map((await db('product').select('id', 'name')).map((r) => [String(r.id), r.name as string]));
+  const onHand = (productId: string, form: string) => shelf.filter((l) => l.productId === productId && l.form === form).reduce((sum, l) => sum + l.onHand, 0);
+
+  const lines: KitLine[] = [];
+  const opened = new Map<string, number>();
+  for (const m of plan.moves) if (m.kind === 'open-set') opened.set(m.productId, (opened.get(m.productId) ?? 0) - m.quantity);
+  for (const [productId, quantity] of opened) {
+    const left = onHand(productId, 'set') - quantity;
+    lines.push({
+      name: names.get(productId) ?? '',
+      quantity,
+      spare: Math.min(1, left),
+      note: left > 0 ? `${left - 1} more stay on the shelf` : 'no spare left: order',
+      state: left > 0 ? 'ok' : 'last',
+    });
+  }
+  const loose = new Map<string, { productId: string; half: boolean; quantity: number }>();
+  const existing = new Set(shelf.map((l) => l.lotId));
+  for (const d of plan.drawn) {
+    if (!existing.has(d.lotId)) continue;
+    const key = `${d.productId}/${d.amount}`;
+    const line = loose.get(key) ?? { productId: d.productId, half: d.amount === 'half', quantity: 0 };
+    line.quantity += 1;
+    loose.set(key, line);
+  }
+  for (const { productId, half, quantity } of loose.values()) {
+    const left = onHand(productId, half ? 'half' : 'single') - quantity;
+    lines.push({
+      name: `${names.get(productId)}${half ? ', half' : ''}`,
+      quantity,
+      spare: 0,
+      note: left > 0 ? `${left} left over on the shelf` : 'uses the last of them',
+      state: 'ok',
+    });
+  }
+  const short = new Map<string, number>();
+  for (const s of plan.short) short.set(s.productId, (short.get(s.productId) ?? 0) + 1);
+  // Strings of one set that are short together are said once, as sets.
+  const shortSets = new Map<string, number>();
+  for (const [productId, count] of short) {
+    const set = [...contents].find(([, items]) => items.some((i) => i.productId === productId))?.[0] ?? productId;
+    const perSet = contents.get(set)?.find((i) => i.productId === productId)?.count ?? 1;
+    shortSets.set(set, Math.max(shortSets.get(set) ?? 0, Math.ceil(count / perSet)));
+  }
+  for (const [productId, quantity] of shortSets) {
+    lines.push({ name: names.get(productId) ?? '', quantity, spare: 0, note: `short by ${quantity}`, state: 'short' });
+  }
+  return lines.sort((a, b) => Number(b.state === 'short') - Number(a.state === 'short'));
+}
+
+/** Ticks off a follow-up visit. @throws UserError conflict when someone did it first */
+export async function completeVisit(db: Knex, acting: Acting, p: { visitId: number; expectedVersion: number; note: string }): Promise<{ done: true }> {
+  return change(db, acting, 'visit.done', p, async (trx) => {
+    const visit = await trx('follow_up as f').leftJoin('person as p', 'p.id', 'f.done_by').where('f.id', p.visitId).select('f.*', 'p.name').first();
+    if (!visit) throw notFound('This visit');
+    if (visit.version !== p.expectedVersion || visit.status !== 'open') {
+      throw conflict(visit.name ? `${visit.name} has done this visit already.` : 'This visit is not open any more.', { status: visit.status });
+    }
+    await trx('follow_up')
+      .where({ id: p.visitId })
+      .update({ status: 'done', done_by: acting.personId, done_at: acting.now, note: p.note, version: visit.version + 1 });
+    return { result: { done: true as const }, entity: 'follow_up', entityId: p.visitId };
+  });
+}

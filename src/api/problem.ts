@@ -1,0 +1,40 @@
+import { UserError } from '../../server/errors';
+
+export interface Problem {
+  type: string;
+  status: number;
+  title: string;
+  detail: string;
+  [extra: string]: unknown;
+}
+
+/** An RFC 9457 problem details answer. */
+export function problem(p: Problem): Response {
+  return new Response(JSON.stringify({ ...p, type: `arvick:${p.type}` }), {
+    status: p.status,
+    headers: { 'content-type': 'application/problem+json' },
+  });
+}
+
+/** The answer to an error: what a user can do about it, or that it is ours. */
+export function problemOf(error: unknown): Response {
+  if (error instanceof UserError) {
+    return problem({ ...error.extra, type: error.type, status: error.status, title: error.title, detail: error.detail });
+  }
+  const code = (error as { code?: string }).code ?? '';
+  if (code === 'SQLITE_FULL' || code === 'ENOSPC' || code.startsWith('SQLITE_IOERR')) {
+    return problem({
+      type: 'disk-full',
+      status: 507,
+      title: 'Nothing was recorded: the disk is full or cannot be written',
+      detail: 'Free some space on the machine Arvick runs on, then press again. What you entered is still here.',
+    });
+  }
+  console.error(error);
+  return problem({
+    type: 'unexpected',
+    status: 500,
+    title: 'Something went wrong in Arvick',
+    detail: 'Nothing was recorded. Try again; if it stays so, tell whoever runs the server the time it happened.',
+  });
+}

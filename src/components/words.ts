@@ -1,0 +1,38 @@
+import { TZDate } from '@date-fns/tz';
+import { format } from 'date-fns';
+import { daysBetween, type LocalDate, sayDay } from '../../core/dates';
+
+/** "Thu 14:00", with the date when it is more than six days off. */
+export function sayInstant(at: number, now: number, timeZone: string): string {
+  const zoned = new TZDate(at, timeZone);
+  return format(zoned, Math.abs(at - now) < 6 * 86_400_000 ? 'EEE HH:mm' : 'EEE d MMM HH:mm');
+}
+
+/** "2 h 10 min". */
+export function sayMinutes(minutes: number): string {
+  const rounded = minutes < 20 ? Math.round(minutes) : Math.round(minutes / 5) * 5;
+  const hours = Math.floor(rounded / 60);
+  return hours ? `${hours} h${rounded % 60 ? ` ${rounded % 60} min` : ''}` : `${rounded} min`;
+}
+
+export interface Chip {
+  text: string;
+  kind: 'late' | 'soon' | 'settling' | 'ok' | 'plain';
+}
+
+/** The state of an instrument in one word or date, for its chip. */
+export function dueChip(
+  row: { dueOn: LocalDate; dueBy: string; broken: boolean; readyAt: number | null },
+  at: { today: LocalDate; now: number; horizon: LocalDate; timeZone: string },
+): Chip {
+  if (row.broken) return { text: 'broken', kind: 'late' };
+  if (row.readyAt) return { text: `ready ${sayInstant(row.readyAt, at.now, at.timeZone)}`, kind: 'settling' };
+  const days = daysBetween(at.today, row.dueOn);
+  if (row.dueBy === 'concert' && days >= 0) return { text: `by ${sayDay(row.dueOn, at.today)}`, kind: 'settling' };
+  if (row.dueBy === 'unknown-age') return { text: 'first time', kind: 'soon' };
+  if (days < 0) return { text: days === -1 ? '1 day late' : `${-days} days late`, kind: 'late' };
+  if (days === 0) return { text: 'today', kind: 'late' };
+  return { text: sayDay(row.dueOn, at.today), kind: row.dueOn <= at.horizon ? 'soon' : 'plain' };
+}
+
+export const money = (cents: number): string => (cents / 100).toFixed(2);

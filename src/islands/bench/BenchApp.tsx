@@ -1,0 +1,466 @@
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Handedness, Head, TailEnd } from '../../../core/instruments/build';
+import { CAUTIONS, MISTAKES, type MistakeId } from '../../../core/procedures/reference';
+import { PHASE_NAMES, type Quantity, type Step } from '../../../core/procedures/types';
+import { fillText, sayQuantity } from '../../../core/procedures/words';
+import { tightens } from '../../../core/winding/post';
+import type { Job } from '../../../server/bench/jobs';
+import type { StripString } from '../../../server/fleet/state';
+import { StringStrip } from '../../components/StringStrip';
+import { type Answer, post } from '../post';
+import { PostDrawing, TailDrawing } from './Drawings';
+import { Outbox, type Parcel } from './outbox';
+
+const FinishForm = lazy(() => import('./FinishForm').then((m) => ({ default: m.FinishForm })));
+
+export interface BenchPosition {
+  number: number;
+  note: string;
+  side: string;
+  course: number;
+  houseProductId: number | null;
+}
+
+export interface BenchProps {
+  job: Job;
+  name: string;
+  parts: string;
+  me: string;
+  now: number;
+  strip: StripString[];
+  positions: BenchPosition[];
+  choices: { id: number; name: string; gaugeMm: number; massKgPerM: number }[];
+  post: { diameterMm: number; head: Head; handedness: Handedness };
+  tailEnd: TailEnd;
+}
+
+type Panel = { kind: 'none' } | { kind: 'mistakes' } | { kind: 'recovery'; id: MistakeId } | { kind: 'why' } | { kind: 'skip' } | { kind: 'help' };
+type Progress = 'old' | 'off' | 'on';
+
+/** Keeps where the bench stands in this browser; null when there is no storage. */
+const keepLocally = (name: string, value: string) => {
+  try {
+    localStorage.setItem(name, value);
+  } catch {
+    // A full or forbidden store only costs the resume on this device; the server has every answer.
+  }
+};
+
+export function BenchApp(props: BenchProps) {
+  const { job, positions } = props;
+  const steps = job.procedure?.steps ?? [];
+  const [cursor, setCursor] = useState<string>(job.cursor ?? 'finish');
+  const [answers, setAnswers] = useState<{ step: string; outcome: string; note: string }[]>(job.answers);
+  const [panel, setPanel] = useState<Panel>({ kind: 'none' });
+  const [saving, setSaving] = useState<{ waiting: number; stuck: boolean }>({ waiting: 0, stuck: false });
+  const [closed, setClosed] = useState<string | null>(null);
+  const [ready, setReady] = useState(false);
+  const [started] = useState(() => Date.now() - (props.now - job.openedAt));
+  const outbox = useRef<Outbox | null>(null);
+  const heading = useRef<HTMLHeadingElement>(null);
+
+  useEffect(() => {
+    const box = new Outbox(
+      localStorage,
+      `arvick.outbox.${job.id}`,
+      async (parcel) => {
+        const answer: Answer<unknown> = await post(`/api/jobs/${job.id}/answers`, parcel.body, parcel.key);
+        if (answer.ok) return 'taken';
+        // The server is there but in trouble: keep the answer and try again.
+        if (answer.problem === null || answer.problem.status >= 500) return 'no-answer';
+        setClosed(answer.problem.detail);
+        return 'refused';
+      },
+      (waiting, stuck) => setSaving({ waiting, stuck }),
+    );
+    outbox.current = box;
+    // What this browser still holds is newer than what the server sent.
+    const held = box.waiting.map((p: Parcel) => p.body);
+    if (held.length) setAnswers((known) => [...known, ...held]);
+    const local = JSON.parse(localStorage.getItem(`arvick.cursor.${job.id}`) ?? 'null') as { cursor: string; answers: number } | null;
+    const latest = held.at(-1)?.cursor;
+    if (local && local.answers === job.answers.length + held.length) setCursor(local.cursor);
+    else if (latest) setCursor(latest);
+    setSaving({ waiting: held.length, stuck: false });
+    void box.flush();
+    setReady(true);
+    const again = () => void box.flush();
+    window.addEventListener('online', again);
+    return () => window.removeEventListener('online', again);
+  }, [job.id, job.answers.length]);
+
+  useEffect(() => {
+    if (ready) keepLocally(`arvick.cursor.${job.id}`, JSON.stringify({ cursor, answers: answers.length }));
+  }, [ready, cursor, answers.length, job.id]);
+
+  const index = steps.findIndex((s) => s.key === cursor);
+  const step = steps[index];
+  const go = useCallback((to: string) => {
+    setCursor(to);
+    setPanel({ kind: 'none' });
+    queueMicrotask(() => heading.current?.focus());
+  }, []);
+
+  const answer = useCallback(
+    (outcome: 'done' | 'skipped' | 'trouble', note: string) => {
+      if (!step) return;
+      const next = outcome === 'trouble' ? step.key : (steps[index + 1]?.key ?? 'finish');
+      const body = { step: step.key, outcome, note, cursor: next };
+      outbox.current?.add({ key: crypto.randomUUID(), body });
+      setAnswers((known) => [...known, body]);
+      if (outcome !== 'trouble') go(next);
+    },
+    [step, steps, index, go],
+  );
+  const back = useCallback(() => {
+    if (panel.kind !== 'none') return setPanel({ kind: 'none' });
+    const previous = cursor === 'finish' ? steps.at(-1) : steps[index - 1];
+    if (previous) go(previous.key);
+  }, [panel.kind, cursor, steps, index, go]);
+  const mistakes = useMemo((): MistakeId[] => [...new Set([...(step?.check ? [step.check.ifNot] : []), ...(step?.mistakes ?? [])])], [step]);
+  const log = useCallback(
+    (id: MistakeId) => {
+      answer('trouble', id);
+      setPanel({ kind: 'recovery', id });
+    },
+    [answer],
+  );
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (cursor === 'finish' || !step || event.ctrlKey || event.metaKey || event.altKey) return;
+      const target = event.target as HTMLElement;
+      if (target.closest('input, textarea, select')) return;
+      const digit = /^[1-9]$/.test(event.key) ? Number(event.key) : null;
+      const act = (run: () => void) => {
+        event.preventDefault();
+        run();
+      };
+      // A focused button keeps its own Space and Enter.
+      if ((event.key === ' ' || event.key === 'Enter') && target.closest('button, a')) return;
+      if (event.key === ' ' || event.key === 'Enter') return act(() => (panel.kind === 'none' ? answer('done', '') : setPanel({ kind: 'none' })));
+      if (event.key === 'Backspace' || event.key === 'ArrowLeft') return act(back);
+      if (event.key === 'Escape') return act(() => setPanel({ kind: 'none' }));
+      if (event.key === 'm') return act(() => setPanel({ kind: 'mistakes' }));
+      if (event.key === 'w') return act(() => setPanel({ kind: 'why' }));
+      if (event.key === '?') return act(() => setPanel({ kind: 'help' }));
+      if (event.key === 's' && step.skipBecause) return act(() => setPanel({ kind: 'skip' }));
+      if (event.key === 'n' && step.check) return act(() => step.check && log(step.check.ifNot));
+      if (digit === null) return;
+      const mistake = panel.kind === 'mistakes' ? mistakes[digit - 1] : undefined;
+      if (mistake) return act(() => log(mistake));
+      const because = panel.kind === 'skip' ? step.skipBecause?.[digit - 1] : undefined;
+      if (because) return act(() => answer('skipped', because));
+      const wanted = panel.kind === 'none' && steps.find((s) => s.phase === step.phase && s.positions.length === 1 && s.positions[0] === digit);
+      if (wanted) return act(() => go(wanted.key));
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [cursor, step, steps, panel, mistakes, answer, back, log, go]);
+
+  // A string is off once it was taken out of the tail end, and on once it is near pitch.
+  const progress = useMemo((): Map<number, Progress> => {
+    const done = new Set(answers.filter((a) => a.outcome !== 'trouble').map((a) => a.step));
+    const result = new Map<number, Progress>(positions.map((p) => [p.number, 'old']));
+    for (const s of steps) {
+      if (!done.has(s.key)) continue;
+      for (const n of s.positions) {
+        if (s.phase === 'remove') result.set(n, 'off');
+        if (s.phase === 'near-pitch') result.set(n, 'on');
+      }
+    }
+    return result;
+  }, [answers, positions, steps]);
+  const strip = props.strip.map((s): StripString => {
+    const at = progress.get(s.number);
+    if (at === 'old') return s;
+    return { ...s, state: at === 'on' ? 'settling' : 'on', life: 0 };
+  });
+  const brokenAt = answers.filter((a) => a.outcome === 'trouble' && MISTAKES[a.note as MistakeId]?.stringLost).flatMap((a) => steps.find((s) => s.key === a.step)?.positions.slice(0, 1) ?? []);
+  const off = [...progress.values()].filter((p) => p === 'off').length;
+
+  return (
+    <div className="min-h-screen flex flex-col text-[22px]">
+      <header className="flex flex-wrap items-baseline gap-x-5 gap-y-1 px-7 py-3 border-b border-base-300">
+        <a href={`/instruments/${job.tag}`} className="tag font-bold text-2xl" title="Leave the bench; it waits for you here">
+          {job.tag}
+        </a>
+        <span>{props.name}</span>
+        <span className="muted text-lg">{props.parts}</span>
+        <span className="ml-auto text-lg muted">
+          {off > 0 && <b className="text-warning">{off} strings off </b>}
+          <Elapsed since={started} />
+        </span>
+      </header>
+      {closed && (
+        <p role="alert" className="card-paper border-error m-4 p-4">
+          {closed} Your answers up to here are kept on this device. <a className="link" href={`/instruments/${job.tag}`}>See {job.tag}</a>
+        </p>
+      )}
+      <main className="grow px-7 py-4 flex flex-col" data-ready={ready}>
+        {cursor === 'finish' || !step ? (
+          <Suspense fallback={<p className="muted">Opening the finish.</p>}>
+            <FinishForm {...props} brokenAt={brokenAt} startedAt={started} back={steps.length ? back : null} />
+          </Suspense>
+        ) : (
+          <>
+            <BenchStrip strip={strip} positions={positions} progress={progress} now={step.positions} />
+            <StepView step={step} next={steps[index + 1]} heading={heading} bench={props} oneOver={job.procedure?.method.winds === 'one-over'} count={`${index + 1} of ${steps.length}`} />
+            <div aria-live="polite">
+              <PanelView panel={panel} step={step} mistakes={mistakes} log={log} skip={(because) => answer('skipped', because)} close={() => setPanel({ kind: 'none' })} />
+            </div>
+          </>
+        )}
+      </main>
+      {step && cursor !== 'finish' && (
+        <footer className="sticky bottom-0 bg-base-100 border-t border-base-300 px-5 py-2.5 flex flex-wrap items-center gap-2 text-lg">
+          <button type="button" className="btn btn-primary min-h-14 text-xl px-6" onClick={() => answer('done', '')}>
+            <kbd className="kbd-key bg-transparent">space</kbd> {step.check ? 'yes, next' : 'done, next'}
+          </button>
+          {step.check && (
+            <button type="button" className="btn min-h-14 text-xl" onClick={() => step.check && log(step.check.ifNot)}>
+              <Key>n</Key> no
+            </button>
+          )}
+          <button type="button" className="btn btn-ghost min-h-14 text-lg px-3" onClick={back} disabled={index <= 0}>
+            <Key>⌫</Key> back
+          </button>
+          <button type="button" className="btn btn-ghost min-h-14 text-lg px-3" onClick={() => setPanel({ kind: 'mistakes' })}>
+            <Key>m</Key> went wrong
+          </button>
+          {step.skipBecause && (
+            <button type="button" className="btn btn-ghost min-h-14 text-lg px-3" onClick={() => setPanel({ kind: 'skip' })}>
+              <Key>s</Key> skip
+            </button>
+          )}
+          {step.numbers && (
+            <button type="button" className="btn btn-ghost min-h-14 text-lg px-3" onClick={() => setPanel({ kind: 'why' })}>
+              <Key>w</Key> why
+            </button>
+          )}
+          <button type="button" className="btn btn-ghost min-h-14 text-lg px-3" onClick={() => setPanel({ kind: 'help' })} aria-label="Keys">
+            <Key>?</Key>
+          </button>
+          <span className={`ml-auto ${saving.stuck ? 'text-warning' : 'muted'}`} role="status">
+            {saving.waiting === 0 ? 'saved at the server' : saving.stuck ? `${saving.waiting} kept here, server silent` : `sending ${saving.waiting}`}
+          </span>
+        </footer>
+      )}
+    </div>
+  );
+}
+
+function Key({ children }: { children: string }) {
+  return <kbd className="kbd-key text-base">{children}</kbd>;
+}
+
+function Elapsed({ since }: { since: number }) {
+  const [text, setText] = useState('');
+  useEffect(() => {
+    const tick = () => {
+      const minutes = Math.max(0, Math.floor((Date.now() - since) / 60_000));
+      setText(minutes < 600 ? `${minutes} min` : 'open since before today');
+    };
+    tick();
+    const timer = setInterval(tick, 20_000);
+    return () => clearInterval(timer);
+  }, [since]);
+  return <span className="tag">{text}</span>;
+}
+
+function BenchStrip({ strip, positions, progress, now }: { strip: StripString[]; positions: BenchPosition[]; progress: Map<number, Progress>; now: number[] }) {
+  const height = Math.min(150, Math.max(74, positions.length * 21));
+  const single = now.length === 1;
+  const words: Record<Progress, string> = { old: '', off: 'off', on: 'on' };
+  return (
+    <div className="flex items-stretch gap-3 max-w-[1180px]">
+      <ol className="tag text-base leading-none flex flex-col justify-between py-[9px] shrink-0" aria-label="Strings">
+        {positions.map((p) => (
+          <li key={p.number} className={now.includes(p.number) && single ? 'font-bold text-warning' : 'muted'}>
+            {p.number} {p.note}
+          </li>
+        ))}
+      </ol>
+      <div className="grow min-w-0 [&>svg]:w-full [&>svg]:h-full" style={{ height }}>
+        <StringStrip strings={strip} width={1000} height={height} courses={positions.map((p) => p.course)} lit={single ? now : []} />
+      </div>
+      <ol className="text-base leading-none flex flex-col justify-between py-[9px] w-12 shrink-0" aria-hidden="true">
+        {positions.map((p) => (
+          <li key={p.number} className={now.includes(p.number) && single ? 'font-bold text-warning' : 'muted'}>
+            {now.includes(p.number) && single ? 'now' : (words[progress.get(p.number) ?? 'old'] || ' ')}
+          </li>
+        ))}
+      </ol>
+    </div>
+  );
+}
+
+function Filled({ text, numbers }: { text: string; numbers: Record<string, Quantity> | undefined }) {
+  return fillText(text, numbers).map((piece, i) =>
+    piece.name ? (
+      // biome-ignore lint/suspicious/noArrayIndexKey: pieces of one fixed sentence
+      <span key={i} className="whitespace-nowrap">
+        {piece.text}
+      </span>
+    ) : (
+      piece.text
+    ),
+  );
+}
+
+function StepView({ step, next, heading, bench, oneOver, count }: { step: Step; next: Step | undefined; heading: React.RefObject<HTMLHeadingElement | null>; bench: BenchProps; oneOver: boolean; count: string }) {
+  const only = step.positions.length === 1 ? bench.positions.find((p) => p.number === step.positions[0]) : undefined;
+  const shown = Object.entries(step.numbers ?? {}).filter(([name]) => name !== 'count');
+  const winds = step.numbers?.winds;
+  const gaugeMm = bench.choices.find((c) => c.id === only?.houseProductId)?.gaugeMm ?? 0.8;
+  const turn = only ? tightens(bench.post.head, only.side as 'bass' | 'treble', bench.post.handedness) : 'over-the-top';
+  return (
+    <div className="grid gap-x-8 lg:grid-cols-[1fr_330px] mt-4 grow content-start">
+      <section>
+        <p className="muted text-lg">
+          {PHASE_NAMES[step.phase]}
+          {only ? `, string ${only.number} ${only.note}, ${only.side} side` : ''} · step {count}
+        </p>
+        <h1 ref={heading} tabIndex={-1} className="text-[30px] sm:text-[42px] leading-tight font-bold mt-1 max-w-[24em] outline-none">
+          <Filled text={step.title} numbers={step.numbers} />
+        </h1>
+        {step.detail && (
+          <p className="mt-3 text-[24px] leading-snug max-w-[34em]">
+            <Filled text={step.detail} numbers={step.numbers} />
+          </p>
+        )}
+        <div className="flex flex-wrap gap-3 mt-4">
+          {shown.map(([name, q]) => (
+            <div key={name} className="card-paper px-4 py-2 min-w-36">
+              <span className="muted text-base block">{q.label}</span>
+              <b className="text-[28px]">{name === 'stack' ? q.value.toFixed(q.digits) : sayQuantity(q)}</b>
+              {name === 'stack' && <span className="muted"> of {q.to?.toFixed(1)} mm</span>}
+            </div>
+          ))}
+          {step.notYet && (
+            <div className="card-paper border-accent px-4 py-2">
+              <span className="muted text-base block">Not yet</span>
+              {step.notYet}
+            </div>
+          )}
+          {!step.undoable && (
+            <div className="card-paper border-error px-4 py-2">
+              <span className="muted text-base block">Careful</span>
+              Cannot be undone
+            </div>
+          )}
+        </div>
+        {step.check && (
+          <div className="mt-4 border-l-4 border-primary pl-4">
+            <p className="font-bold text-[26px]">{step.check.question}</p>
+            <p className="muted">{step.check.good}</p>
+          </div>
+        )}
+        {step.cautions?.map((id) => (
+          <p key={id} className="mt-3 text-lg text-warning flex gap-2 max-w-[44em]">
+            <span aria-hidden="true" className="font-bold">△</span> {CAUTIONS[id]}
+          </p>
+        ))}
+        {next && (
+          <p className="muted text-lg mt-4 max-w-[40em]">
+            after: <Filled text={next.title} numbers={next.numbers} />
+          </p>
+        )}
+      </section>
+      {step.drawing && (
+        <div className="grid place-items-center" aria-hidden={undefined}>
+          {step.drawing === 'post' && winds ? (
+            <PostDrawing turns={winds.value} gaugeMm={gaugeMm} diameterMm={bench.post.diameterMm} oneOver={oneOver} leavesRight={turn === 'counter-clockwise'} />
+          ) : step.drawing === 'tail' ? (
+            <TailDrawing kind={bench.tailEnd === 'pin-bridge' ? 'pin' : 'tie'} tucks={step.numbers?.tucks?.value ?? 2} />
+          ) : null}
+        </div>
+      )}
+    </div>
+  );
+}
+
+function PanelView({ panel, step, mistakes, log, skip, close }: { panel: Panel; step: Step; mistakes: MistakeId[]; log: (id: MistakeId) => void; skip: (because: string) => void; close: () => void }) {
+  if (panel.kind === 'none') return null;
+  const choice = 'btn justify-start text-left h-auto min-h-14 py-2 text-xl font-normal';
+  return (
+    <section className="card-paper border-primary p-5 mt-4 max-w-4xl" aria-label={panel.kind}>
+      {panel.kind === 'mistakes' && (
+        <>
+          <h2 className="font-bold mb-2">What went wrong?</h2>
+          {mistakes.length === 0 && <p>Nothing usual at this step. Go back a step, or note it at the finish.</p>}
+          <div className="grid gap-2">
+            {mistakes.map((id, i) => (
+              <button key={id} type="button" className={choice} onClick={() => log(id)}>
+                <Key>{String(i + 1)}</Key> {MISTAKES[id].happens}
+              </button>
+            ))}
+          </div>
+        </>
+      )}
+      {panel.kind === 'recovery' && (
+        <>
+          <h2 className="font-bold">{MISTAKES[panel.id].happens}</h2>
+          <p className="muted">{MISTAKES[panel.id].cause}. It happens to everyone{MISTAKES[panel.id].stringLost ? '.' : '; nothing is lost while the string is uncut.'}</p>
+          <ol className="list-decimal pl-6 my-3">
+            {MISTAKES[panel.id].recovery.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ol>
+        </>
+      )}
+      {panel.kind === 'why' && (
+        <>
+          <h2 className="font-bold mb-2">Why these numbers</h2>
+          {Object.values(step.numbers ?? {}).map((q) => (
+            <p key={q.label} className="mb-1">
+              <b>
+                {q.label}: {sayQuantity(q)}.
+              </b>{' '}
+              {q.why}
+            </p>
+          ))}
+        </>
+      )}
+      {panel.kind === 'skip' && (
+        <>
+          <h2 className="font-bold mb-2">Skipped because</h2>
+          <div className="grid gap-2">
+            {step.skipBecause?.map((because, i) => (
+              <button key={because} type="button" className={choice} onClick={() => skip(because)}>
+                <Key>{String(i + 1)}</Key> {because}
+              </button>
+            ))}
+          </div>
+        </>
+      )}
+      {panel.kind === 'help' && (
+        <>
+          <h2 className="font-bold mb-2">Keys</h2>
+          <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
+            {[
+              ['space', 'done or yes, and next'],
+              ['⌫', 'a step back; nothing is lost'],
+              ['n', 'no to the question: shows the recovery'],
+              ['1–9', 'go to that string within this phase'],
+              ['m', 'something went wrong'],
+              ['s', 'skip because, where a step may be skipped'],
+              ['w', 'why these numbers'],
+              ['esc', 'close this'],
+            ].map(([key, does]) => (
+              <div key={key} className="contents">
+                <dt>
+                  <Key>{key as string}</Key>
+                </dt>
+                <dd>{does}</dd>
+              </div>
+            ))}
+          </dl>
+        </>
+      )}
+      <button type="button" className="btn min-h-14 mt-3 text-lg" onClick={close}>
+        <Key>space</Key> back to the step
+      </button>
+    </section>
+  );
+}

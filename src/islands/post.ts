@@ -1,0 +1,25 @@
+/** An answer that says why something was not done (RFC 9457). */
+export interface ProblemAnswer {
+  type: string;
+  status: number;
+  title: string;
+  detail: string;
+  [extra: string]: unknown;
+}
+
+export type Answer<T> = { ok: true; value: T } | { ok: false; problem: ProblemAnswer } | { ok: false; problem: null };
+
+/** Sends JSON. `problem` is null when no answer came, so that the caller may send the same key again. */
+export async function post<T>(url: string, body: unknown, key?: string): Promise<Answer<T>> {
+  try {
+    const answer = await fetch(url, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', ...(key ? { 'idempotency-key': key } : {}) },
+      body: JSON.stringify(body),
+    });
+    const json = await answer.json();
+    return answer.ok ? { ok: true, value: json as T } : { ok: false, problem: json as ProblemAnswer };
+  } catch {
+    return { ok: false, problem: null };
+  }
+}
