@@ -1,4 +1,4 @@
-import { addDays, type LocalDate } from '../core/dates';
+import { addDays, daysBetween, type LocalDate } from '../core/dates';
 import { type Build, type Family, SIZES } from '../core/instruments/build';
 import { defaultBuild } from '../core/instruments/defaults';
 import { dueOf, type UsePeriod } from '../core/wear/due';
@@ -6,10 +6,30 @@ import { HOUSE_CARE } from '../core/wear/house';
 import type { Chance } from './random';
 
 /** The places of the Skerrow Sound Music Service. The first is the workshop with the shelf. */
-export const PLACES = ['Harbour Store', 'Ness School', 'Tarn Hall', 'Old Cannery', 'Lantern Point', 'Hallow Bay'] as const;
+export const PLACES = [
+  'Harbour Store',
+  'Ness School',
+  'Tarn Hall',
+  'Old Cannery',
+  'Lantern Point',
+  'Hallow Bay',
+] as const;
 export type PlaceName = (typeof PLACES)[number];
 
-const BORROWERS = ['J. Kest', 'A. Fell', 'R. Ost', 'M. Lunn', 'P. Sorrel', 'E. Vane', 'T. Brack', 'S. Holm', 'L. Orrin', 'K. Dunnet', 'F. Mair', 'C. Tolsk'];
+const BORROWERS = [
+  'J. Kest',
+  'A. Fell',
+  'R. Ost',
+  'M. Lunn',
+  'P. Sorrel',
+  'E. Vane',
+  'T. Brack',
+  'S. Holm',
+  'L. Orrin',
+  'K. Dunnet',
+  'F. Mair',
+  'C. Tolsk',
+];
 
 interface Stock {
   family: Family;
@@ -102,14 +122,30 @@ function partsFor(family: Family, size: string, index: number): Partial<Build> {
   if (family === 'steel-acoustic' && size === '4/4' && index === 5) return LEFT_HANDED;
   if (family === 'classical' && size === '4/4' && index % 5 === 4) return { tailEnd: 'tie-block-12' };
   if (family === 'classical' && index === 7) return LEFT_HANDED;
-  if (family === 'ukulele' && size === 'tenor') return { tuner: 'plain-post', post: { diameterMm: 6, roomUnderHoleMm: 8, spacingMm: 38 } };
-  if (family === 'ukulele' && size === 'baritone') return { tuner: 'plain-post', post: { diameterMm: 6, roomUnderHoleMm: 8, spacingMm: 40 } };
+  if (family === 'ukulele' && size === 'tenor')
+    return { tuner: 'plain-post', post: { diameterMm: 6, roomUnderHoleMm: 8, spacingMm: 38 } };
+  if (family === 'ukulele' && size === 'baritone')
+    return { tuner: 'plain-post', post: { diameterMm: 6, roomUnderHoleMm: 8, spacingMm: 40 } };
   if (family === 'ukulele' && size === 'soprano' && index % 6 === 5) return { tailEnd: 'uke-slot', stringEnd: 'knot' };
   if (family === 'electric') {
     const kinds: Partial<Build>[] = [
       {},
-      { head: 'split-sides', tuner: 'plain-post', tailEnd: 'stop-tailpiece', fingerboard: 'bare-dark', extras: [], positions: sidesOf(family, size) },
-      { head: 'split-sides', tuner: 'locking-thumbwheel', tailEnd: 'wrap-around', fingerboard: 'bare-dark', extras: ['bridge-screws'], positions: sidesOf(family, size) },
+      {
+        head: 'split-sides',
+        tuner: 'plain-post',
+        tailEnd: 'stop-tailpiece',
+        fingerboard: 'bare-dark',
+        extras: [],
+        positions: sidesOf(family, size),
+      },
+      {
+        head: 'split-sides',
+        tuner: 'locking-thumbwheel',
+        tailEnd: 'wrap-around',
+        fingerboard: 'bare-dark',
+        extras: ['bridge-screws'],
+        positions: sidesOf(family, size),
+      },
       { tailEnd: 'rear-block' },
     ];
     return kinds[index % kinds.length] as Partial<Build>;
@@ -163,7 +199,8 @@ const HISTORY_DAYS = 425;
 export function* demoFleet(chance: Chance, today: LocalDate, copies = 1): Generator<DemoInstrument> {
   const start = addDays(today, -HISTORY_DAYS);
   for (let copy = 0; copy < copies; copy++) {
-    const prefix = copy === 0 ? 'SK' : `S${String.fromCharCode(65 + Math.floor(copy / 26))}${String.fromCharCode(65 + (copy % 26))}`;
+    const prefix =
+      copy === 0 ? 'SK' : `S${String.fromCharCode(65 + Math.floor(copy / 26))}${String.fromCharCode(65 + (copy % 26))}`;
     for (const stock of FLEET) {
       if (!SIZES[stock.family].includes(stock.size)) throw new RangeError(`${stock.family} has no size ${stock.size}`);
       for (let index = 0; index < stock.count; index++) {
@@ -174,7 +211,14 @@ export function* demoFleet(chance: Chance, today: LocalDate, copies = 1): Genera
   }
 }
 
-function demoInstrument(chance: Chance, stock: Stock, index: number, tag: string, start: LocalDate, today: LocalDate): DemoInstrument {
+function demoInstrument(
+  chance: Chance,
+  stock: Stock,
+  index: number,
+  tag: string,
+  start: LocalDate,
+  today: LocalDate,
+): DemoInstrument {
   const { family, size } = stock;
   const place = placeOf(chance);
   const [low, high] = HOURS[family];
@@ -202,15 +246,37 @@ function demoInstrument(chance: Chance, stock: Stock, index: number, tag: string
   };
 }
 
-function changesFor(chance: Chance, family: Family, use: UsePeriod[], start: LocalDate, today: LocalDate): PlannedChange[] {
-  const rule = HOUSE_CARE[family];
-  const lifeDays = (from: LocalDate): number => {
-    const due = dueOf({ strings: [{ number: 1, fittedOn: from, state: 'on' }], rule, use, reports: [], concerts: [], settlingDays: 1, knownSince: from });
-    return (Date.parse(due.on) - Date.parse(from)) / 86_400_000;
-  };
-  const late = chance.true(0.035);
-  const typical = lifeDays(addDays(today, -200));
-  const used = late ? chance.between(1.0, 1.06) : chance.between(0.06, 0.96);
+/** The school day on which strings would have gone on to fall due about `dueOn`. */
+export function fittedForDue(family: Family, use: readonly UsePeriod[], dueOn: LocalDate): LocalDate {
+  let day = dueOn;
+  while (daysBetween(day, dueOn) < lifeDays(family, use, day)) day = addDays(day, -1);
+  return weekday(day);
+}
+
+/** Days that strings put on at `from` last by the house rule. */
+function lifeDays(family: Family, use: readonly UsePeriod[], from: LocalDate): number {
+  const due = dueOf({
+    strings: [{ number: 1, fittedOn: from, state: 'on' }],
+    rule: HOUSE_CARE[family],
+    use,
+    reports: [],
+    concerts: [],
+    settlingDays: 1,
+    knownSince: from,
+  });
+  return daysBetween(from, due.on);
+}
+
+function changesFor(
+  chance: Chance,
+  family: Family,
+  use: UsePeriod[],
+  start: LocalDate,
+  today: LocalDate,
+): PlannedChange[] {
+  const late = chance.true(0.03);
+  const typical = lifeDays(family, use, addDays(today, -200));
+  const used = late ? chance.between(1.0, 1.05) : chance.between(0.06, 0.97);
   const changes: PlannedChange[] = [];
   let day = addDays(today, -Math.max(2, Math.round(typical * used)));
   while (day > start) {
@@ -223,7 +289,7 @@ function changesFor(chance: Chance, family: Family, use: UsePeriod[], start: Loc
 }
 
 /** Friday for a Saturday or Sunday: work is done on school days. */
-function weekday(day: LocalDate): LocalDate {
+export function weekday(day: LocalDate): LocalDate {
   const of = new Date(`${day}T00:00:00Z`).getUTCDay();
   return of === 6 ? addDays(day, -1) : of === 0 ? addDays(day, -2) : day;
 }

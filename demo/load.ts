@@ -12,7 +12,7 @@ import { refreshInstrument } from '../server/fleet/state';
 import { loadPeople, loadPlaces, startProgramme } from '../server/programme/programme';
 import { addSet, addSingle, receive } from '../server/stock/products';
 import { completeVisit } from '../server/today/today';
-import { type DemoInstrument, demoFleet, PLACES, type PlaceName } from './fleet';
+import { type DemoInstrument, demoFleet, fittedForDue, PLACES, type PlaceName, weekday } from './fleet';
 import { type Chance, chanceOf } from './random';
 import { DEMO_SETS, type DemoSet, houseSetFor } from './strings';
 
@@ -65,7 +65,10 @@ const actingAs = (w: World, name: string, day: LocalDate, hour: number): Acting 
 };
 
 /** Adds the scenario's string lines; returns ids by code. */
-export async function addCatalogue(db: Knex, acting: () => Acting): Promise<{ setIds: Map<string, number>; singleIds: Map<string, number> }> {
+export async function addCatalogue(
+  db: Knex,
+  acting: () => Acting,
+): Promise<{ setIds: Map<string, number>; singleIds: Map<string, number> }> {
   const setIds = new Map<string, number>();
   const singleIds = new Map<string, number>();
   for (const set of DEMO_SETS) {
@@ -73,14 +76,23 @@ export async function addCatalogue(db: Knex, acting: () => Acting): Promise<{ se
       if (!singleIds.has(single.sku)) singleIds.set(single.sku, (await addSingle(db, acting(), single)).productId);
     }
     const items = set.items.map((i) => ({ number: i.number, productId: singleIds.get(i.single.sku) as number }));
-    const { productId } = await addSet(db, acting(), { sku: set.sku, name: set.name, family: set.family, priceCents: set.priceCents, items });
+    const { productId } = await addSet(db, acting(), {
+      sku: set.sku,
+      name: set.name,
+      family: set.family,
+      priceCents: set.priceCents,
+      items,
+    });
     setIds.set(set.sku, productId);
   }
   return { setIds, singleIds };
 }
 
 /** House strings that differ from the set: the hybrid guitar has the light set's trebles. */
-export function exceptionsFor(instrument: Pick<DemoInstrument, 'hybrid'>, singleIds: ReadonlyMap<string, number>): Record<number, number> {
+export function exceptionsFor(
+  instrument: Pick<DemoInstrument, 'hybrid'>,
+  singleIds: ReadonlyMap<string, number>,
+): Record<number, number> {
   if (!instrument.hybrid) return {};
   return Object.fromEntries([1, 2, 3].map((n) => [n, singleIds.get(`SOL-0942-${n}`) as number]));
 }
@@ -96,7 +108,16 @@ export async function loadDemo(database: Knex, now: number): Promise<void> {
   await database.transaction(async (db) => {
     const people = new Map((await loadPeople(db)).map((p) => [p.name, p.id]));
     const places = new Map((await loadPlaces(db)).map((p) => [p.name, p.id]));
-    const w: World = { db, chance: chanceOf(DEMO_SEED), today, people, places, setIds: new Map(), singleIds: new Map(), keys: 0 };
+    const w: World = {
+      db,
+      chance: chanceOf(DEMO_SEED),
+      today,
+      people,
+      places,
+      setIds: new Map(),
+      singleIds: new Map(),
+      keys: 0,
+    };
     const added = await addCatalogue(db, () => actingAs(w, 'Runa Fell', start, 8));
     w.setIds = added.setIds;
     w.singleIds = added.singleIds;
@@ -115,74 +136,92 @@ export async function loadDemo(database: Knex, now: number): Promise<void> {
         houseExceptions: exceptionsFor(i, w.singleIds),
         use: i.use,
         note: i.note,
-        knownSince: i.changes.length === 0 ? addDays(today, -3) : i.changes[0]?.on ?? today,
+        knownSince: i.changes.length === 0 ? addDays(today, -3) : (i.changes[0]?.on ?? today),
       });
     }
     await addConcerts(w, fleet);
-    const events = fleet.flatMap((i) => i.changes.map((c) => ({ ...c, instrument: i }))).sort((a, b) => (a.on < b.on ? -1 : a.on > b.on ? 1 : a.instrument.tag < b.instrument.tag ? -1 : 1));
+    const events = fleet
+      .flatMap((i) => i.changes.map((c) => ({ ...c, instrument: i })))
+      .sort((a, b) => (a.on < b.on ? -1 : a.on > b.on ? 1 : a.instrument.tag < b.instrument.tag ? -1 : 1));
     for (const event of events) await recordChange(w, event.instrument, event);
     await stockTheShelf(w);
     await addReports(w);
-    for (const i of fleet) await refreshInstrument(db, (await loadInstrument(db, { tag: i.tag })).id, { now, timeZone: TIME_ZONE });
+    for (const i of fleet)
+      await refreshInstrument(db, (await loadInstrument(db, { tag: i.tag })).id, { now, timeZone: TIME_ZONE });
   });
 }
 
 /** The days around today that the scenario tells of: who is at the workshop, what was just changed, what is late. */
 function shapeTheWeek(fleet: DemoInstrument[], today: LocalDate): void {
-  const put = (tag: string, place: PlaceName, lastChange: LocalDate | null, holder?: string) => {
+  const put = (tag: string, place: PlaceName, lastChange: (i: DemoInstrument) => LocalDate, holder: string) => {
     const instrument = fleet.find((i) => i.tag === tag);
     if (!instrument) throw new RangeError(`The scenario has no ${tag}.`);
     instrument.place = place;
-    if (holder) instrument.holder = holder;
-    if (lastChange) {
-      const kept = instrument.changes.filter((c) => c.on < addDays(lastChange, -40));
-      instrument.changes = [...kept, { on: lastChange, broke: false }];
-    }
+    instrument.holder = holder;
+    const on = lastChange(instrument);
+    instrument.changes = [...instrument.changes.filter((c) => c.on < addDays(on, -40)), { on, broke: false }];
   };
-  const workday = (back: number): LocalDate => {
-    let day = addDays(today, -back);
-    while ([0, 6].includes(new Date(`${day}T00:00:00Z`).getUTCDay())) day = addDays(day, -1);
-    return day;
-  };
+  const dueIn = (days: number) => (i: DemoInstrument) => fittedForDue(i.family, i.use, addDays(today, days));
+  const changed = (daysAgo: number) => () => weekday(addDays(today, -daysAgo));
   // On the workshop's bench this week.
-  put('SK-0304', 'Harbour Store', workday(196), 'class set');
-  put('SK-0311', 'Harbour Store', workday(178), 'class set');
-  put('SK-0317', 'Harbour Store', workday(171), 'loan, J. Kest');
-  put('SK-0330', 'Harbour Store', workday(184), 'class set');
-  put('SK-0226', 'Harbour Store', workday(302), 'class set');
-  put('SK-0233', 'Harbour Store', workday(296), 'class set');
-  put('SK-0236', 'Harbour Store', workday(288), 'class set');
-  put('SK-0179', 'Harbour Store', workday(352), 'orchestra');
-  // Changed yesterday and three school days ago: retunes and a bridge to look at.
-  put('SK-0308', 'Harbour Store', workday(1), 'class set');
-  put('SK-0104', 'Harbour Store', workday(1), 'loan, A. Fell');
-  put('SK-0225', 'Harbour Store', workday(3), 'class set');
-  put('SK-0413', 'Ness School', workday(3), 'class set');
-  put('SK-0452', 'Ness School', workday(211), 'class set');
-  put('SK-0185', 'Old Cannery', workday(240), 'class set');
+  put('SK-0304', 'Harbour Store', dueIn(-9), 'class set');
+  put('SK-0311', 'Harbour Store', dueIn(3), 'class set');
+  put('SK-0317', 'Harbour Store', dueIn(8), 'loan, J. Kest');
+  put('SK-0330', 'Harbour Store', dueIn(14), 'class set');
+  put('SK-0226', 'Harbour Store', dueIn(-2), 'class set');
+  put('SK-0233', 'Harbour Store', dueIn(8), 'class set');
+  put('SK-0236', 'Harbour Store', dueIn(35), 'class set');
+  put('SK-0179', 'Harbour Store', dueIn(30), 'orchestra');
+  // Changed yesterday and some days ago: retunes and a bridge to look at.
+  put('SK-0308', 'Harbour Store', changed(1), 'class set');
+  put('SK-0104', 'Harbour Store', changed(1), 'loan, A. Fell');
+  put('SK-0225', 'Harbour Store', changed(3), 'class set');
+  put('SK-0413', 'Ness School', changed(3), 'class set');
+  put('SK-0452', 'Ness School', dueIn(60), 'class set');
+  put('SK-0185', 'Old Cannery', dueIn(90), 'class set');
+  for (const tag of ['SK-0179', 'SK-0104']) for (const i of fleet) if (i.tag === tag) i.inConcert = true;
 }
 
 async function addConcerts(w: World, fleet: readonly DemoInstrument[]): Promise<void> {
   const days = concertDays(w.today);
-  const [lantern] = await w.db('concert').insert({ name: 'Lantern Concert', on_day: days.lantern, place_id: w.places.get('Lantern Point') }).returning('id');
-  const [spring] = await w.db('concert').insert({ name: 'Spring playing day', on_day: days.spring, place_id: w.places.get('Tarn Hall') }).returning('id');
+  const [lantern] = await w
+    .db('concert')
+    .insert({ name: 'Lantern Concert', on_day: days.lantern, place_id: w.places.get('Lantern Point') })
+    .returning('id');
+  const [spring] = await w
+    .db('concert')
+    .insert({ name: 'Spring playing day', on_day: days.spring, place_id: w.places.get('Tarn Hall') })
+    .returning('id');
   const ids = new Map((await w.db('instrument').select('id', 'tag')).map((r) => [r.tag as string, r.id as number]));
   for (const i of fleet) {
     if (!i.inConcert) continue;
     await w.db('concert_instrument').insert({ concert_id: lantern.id, instrument_id: ids.get(i.tag) });
-    if (i.family === 'violin' || i.family === 'ukulele') await w.db('concert_instrument').insert({ concert_id: spring.id, instrument_id: ids.get(i.tag) });
+    if (i.family === 'violin' || i.family === 'ukulele')
+      await w.db('concert_instrument').insert({ concert_id: spring.id, instrument_id: ids.get(i.tag) });
   }
 }
 
 const TECHNICIANS = ['Ida Marr', 'Tam Reyl', 'Nell Oske'] as const;
 
-async function recordChange(w: World, instrument: DemoInstrument, event: { on: LocalDate; broke: boolean }): Promise<void> {
+async function recordChange(
+  w: World,
+  instrument: DemoInstrument,
+  event: { on: LocalDate; broke: boolean },
+): Promise<void> {
   const who = w.chance.pick(TECHNICIANS);
   const hour = w.chance.whole(9, 15);
   const { jobId } = await openJob(w.db, actingAs(w, who, event.on, hour), instrument.tag);
   const loaded = await loadInstrument(w.db, { tag: instrument.tag });
   const brokeAt = event.broke ? (loaded.positions.at(-1)?.number ?? 1) : 0;
-  const entries = loaded.positions.map((p): FinishEntry => ({ number: p.number, action: 'fit', productId: p.houseProductId, broken: p.number === brokeAt ? 1 : 0, found: false }));
+  const entries = loaded.positions.map(
+    (p): FinishEntry => ({
+      number: p.number,
+      action: 'fit',
+      productId: p.houseProductId,
+      broken: p.number === brokeAt ? 1 : 0,
+      found: false,
+    }),
+  );
   const request = {
     jobId,
     expectedVersion: 1,
@@ -206,7 +245,12 @@ async function recordChange(w: World, instrument: DemoInstrument, event: { on: L
     const on = localDate(visit.dueAt, TIME_ZONE);
     if (daysBetween(on, w.today) <= 0) continue;
     const row = await w.db('follow_up').where({ record_id: done.recordId, kind: visit.kind, day: visit.day }).first();
-    if (row.status === 'open') await completeVisit(w.db, actingAs(w, who, on, hour + 1), { visitId: row.id, expectedVersion: row.version, note: '' });
+    if (row.status === 'open')
+      await completeVisit(w.db, actingAs(w, who, on, hour + 1), {
+        visitId: row.id,
+        expectedVersion: row.version,
+        note: '',
+      });
   }
 }
 
@@ -231,19 +275,38 @@ async function stockTheShelf(w: World): Promise<void> {
   for (const set of DEMO_SETS) {
     if (NOT_ORDERED.has(set.sku)) continue;
     const id = w.setIds.get(set.sku);
-    const row = await w.db('lot as l').join('lot_balance as b', 'b.lot_id', 'l.id').where({ 'l.product_id': id, 'l.form': 'set' }).sum({ n: 'b.on_hand' }).first();
+    const row = await w
+      .db('lot as l')
+      .join('lot_balance as b', 'b.lot_id', 'l.id')
+      .where({ 'l.product_id': id, 'l.form': 'set' })
+      .sum({ n: 'b.on_hand' })
+      .first();
     const wanted = Math.max(2, set.perDelivery);
     if (Number(row?.n ?? 0) < wanted) await deliver(w, set, addDays(w.today, -w.chance.whole(4, 12)), wanted);
   }
 }
 
 async function addReports(w: World): Promise<void> {
-  const report = (who: string, daysAgo: number, hour: number, tag: string, kind: Parameters<typeof reportTrouble>[2]['kind'], numbers: number[], text: string) =>
-    reportTrouble(w.db, actingAs(w, who, addDays(w.today, -daysAgo), hour), { tag, kind, numbers, text });
+  const report = (
+    who: string,
+    daysAgo: number,
+    hour: number,
+    tag: string,
+    kind: Parameters<typeof reportTrouble>[2]['kind'],
+    numbers: number[],
+    text: string,
+  ) => reportTrouble(w.db, actingAs(w, who, addDays(w.today, -daysAgo), hour), { tag, kind, numbers, text });
   await report('Jo Kestrin', 1, 14, 'SK-0452', 'broken', [2], 'The B broke in class, nobody hurt.');
-  await report('Rikard Ost', 0, 8, 'SK-0185', 'slack', [], 'All four strings slack this morning. Laid flat, nothing tightened.');
+  await report(
+    'Rikard Ost',
+    0,
+    8,
+    'SK-0185',
+    'slack',
+    [],
+    'All four strings slack this morning. Laid flat, nothing tightened.',
+  );
   await report('Ida Marr', 1, 11, 'SK-0236', 'dull', [], 'Sounds dull beside the others.');
   await report('Jo Kestrin', 4, 10, 'SK-0331', 'broken', [1], 'High E gone at the bridge.');
   await report('Tam Reyl', 2, 15, 'SK-0804', 'will-not-hold', [], 'Will not stay in tune through a lesson.');
 }
-

@@ -71,8 +71,28 @@ const classical = (k: number): Spec[] => [
 ];
 
 const FRETTED: Line[] = [
-  { sku: 'FUL-1253', name: 'Fulmar light 12–53', family: 'steel-acoustic', sizes: ['4/4'], priceCents: 940, lengthMm: 1030, stringEnd: 'ball', perDelivery: 6, strings: acoustic(12, 16, 24, 32, 42, 53) },
-  { sku: 'FUL-1047', name: 'Fulmar extra light 10–47', family: 'steel-acoustic', sizes: ['3/4', '1/2'], priceCents: 940, lengthMm: 1030, stringEnd: 'ball', perDelivery: 4, strings: acoustic(10, 14, 23, 30, 39, 47) },
+  {
+    sku: 'FUL-1253',
+    name: 'Fulmar light 12–53',
+    family: 'steel-acoustic',
+    sizes: ['4/4'],
+    priceCents: 940,
+    lengthMm: 1030,
+    stringEnd: 'ball',
+    perDelivery: 6,
+    strings: acoustic(12, 16, 24, 32, 42, 53),
+  },
+  {
+    sku: 'FUL-1047',
+    name: 'Fulmar extra light 10–47',
+    family: 'steel-acoustic',
+    sizes: ['3/4', '1/2'],
+    priceCents: 940,
+    lengthMm: 1030,
+    stringEnd: 'ball',
+    perDelivery: 4,
+    strings: acoustic(10, 14, 23, 30, 39, 47),
+  },
   {
     sku: 'FUL-T1047',
     name: 'Fulmar twelve 10–47',
@@ -82,12 +102,65 @@ const FRETTED: Line[] = [
     lengthMm: 1030,
     stringEnd: 'ball',
     perDelivery: 2,
-    strings: [wound(27, 13, 'phosphor-bronze'), wound(47, 18, 'phosphor-bronze'), plain(18), wound(39, 16, 'phosphor-bronze'), plain(12), wound(30, 14, 'phosphor-bronze'), plain(8), wound(23, 12, 'phosphor-bronze'), plain(14), plain(14), plain(10), plain(10)],
+    strings: [
+      wound(27, 13, 'phosphor-bronze'),
+      wound(47, 18, 'phosphor-bronze'),
+      plain(18),
+      wound(39, 16, 'phosphor-bronze'),
+      plain(12),
+      wound(30, 14, 'phosphor-bronze'),
+      plain(8),
+      wound(23, 12, 'phosphor-bronze'),
+      plain(14),
+      plain(14),
+      plain(10),
+      plain(10),
+    ],
   },
-  { sku: 'TYS-N', name: 'Tystie nylon normal', family: 'classical', sizes: ['4/4', '7/8'], priceCents: 720, lengthMm: 1000, stringEnd: 'plain', perDelivery: 6, strings: classical(1) },
-  { sku: 'TYS-S', name: 'Tystie nylon short scale', family: 'classical', sizes: ['3/4', '1/2', '1/4'], priceCents: 720, lengthMm: 900, stringEnd: 'plain', perDelivery: 6, strings: classical(1.1) },
-  { sku: 'SOL-1046', name: 'Solan 10–46', family: 'electric', sizes: ['4/4'], priceCents: 620, lengthMm: 1050, stringEnd: 'ball', perDelivery: 6, strings: electric(10, 13, 17, 26, 36, 46) },
-  { sku: 'SOL-0942', name: 'Solan light 9–42', family: 'electric', sizes: ['3/4'], priceCents: 620, lengthMm: 1050, stringEnd: 'ball', perDelivery: 4, strings: electric(9, 11, 16, 24, 32, 42) },
+  {
+    sku: 'TYS-N',
+    name: 'Tystie nylon normal',
+    family: 'classical',
+    sizes: ['4/4', '7/8'],
+    priceCents: 720,
+    lengthMm: 1000,
+    stringEnd: 'plain',
+    perDelivery: 6,
+    strings: classical(1),
+  },
+  {
+    sku: 'TYS-S',
+    name: 'Tystie nylon short scale',
+    family: 'classical',
+    sizes: ['3/4', '1/2', '1/4'],
+    priceCents: 720,
+    lengthMm: 900,
+    stringEnd: 'plain',
+    perDelivery: 6,
+    strings: classical(1.1),
+  },
+  {
+    sku: 'SOL-1046',
+    name: 'Solan 10–46',
+    family: 'electric',
+    sizes: ['4/4'],
+    priceCents: 620,
+    lengthMm: 1050,
+    stringEnd: 'ball',
+    perDelivery: 6,
+    strings: electric(10, 13, 17, 26, 36, 46),
+  },
+  {
+    sku: 'SOL-0942',
+    name: 'Solan light 9–42',
+    family: 'electric',
+    sizes: ['3/4'],
+    priceCents: 620,
+    lengthMm: 1050,
+    stringEnd: 'ball',
+    perDelivery: 4,
+    strings: electric(9, 11, 16, 24, 32, 42),
+  },
   {
     sku: 'SOL-B45',
     name: 'Solan bass 45–105',
@@ -109,7 +182,12 @@ const FRETTED: Line[] = [
     stringEnd: 'plain',
     perDelivery: 6,
     doubleLength: true,
-    strings: [plain(22, 'fluorocarbon'), plain(32, 'fluorocarbon'), plain(26, 'fluorocarbon'), plain(20, 'fluorocarbon')],
+    strings: [
+      plain(22, 'fluorocarbon'),
+      plain(32, 'fluorocarbon'),
+      plain(26, 'fluorocarbon'),
+      plain(20, 'fluorocarbon'),
+    ],
   },
   {
     sku: 'KIT-B',
@@ -120,7 +198,12 @@ const FRETTED: Line[] = [
     lengthMm: 800,
     stringEnd: 'plain',
     perDelivery: 2,
-    strings: [wound(30, 17, 'copper', 'nylon'), wound(26, 15, 'copper', 'nylon'), plain(32, 'nylon'), plain(26, 'nylon')],
+    strings: [
+      wound(30, 20, 'copper', 'nylon'),
+      wound(26, 18, 'copper', 'nylon'),
+      plain(32, 'nylon'),
+      plain(26, 'nylon'),
+    ],
   },
   {
     sku: 'WHI-B',
@@ -142,16 +225,75 @@ const FRETTED: Line[] = [
     lengthMm: 620,
     stringEnd: 'loop',
     perDelivery: 3,
-    strings: [wound(38, 15, 'phosphor-bronze'), wound(38, 15, 'phosphor-bronze'), wound(24, 12, 'phosphor-bronze'), wound(24, 12, 'phosphor-bronze'), plain(14), plain(14), plain(10), plain(10)],
+    strings: [
+      wound(38, 15, 'phosphor-bronze'),
+      wound(38, 15, 'phosphor-bronze'),
+      wound(24, 12, 'phosphor-bronze'),
+      wound(24, 12, 'phosphor-bronze'),
+      plain(14),
+      plain(14),
+      plain(10),
+      plain(10),
+    ],
   },
 ];
 
 /** Usual pulls at pitch in N, low to high, of full-size bowed strings; smaller sizes carry a little less. */
-const BOWED: { family: Family; sku: string; name: string; core: CoreMaterial; wrap: Material; pulls: number[]; gauges: number[]; price: number; lengthMm: number }[] = [
-  { family: 'violin', sku: 'GAN-V', name: 'Ganzie violin', core: 'composite', wrap: 'aluminium', pulls: [44, 46, 55, 78], gauges: [0.82, 0.8, 0.68, 0.27], price: 2450, lengthMm: 560 },
-  { family: 'viola', sku: 'GAN-A', name: 'Ganzie viola', core: 'composite', wrap: 'silver', pulls: [52, 50, 52, 60], gauges: [1.15, 0.98, 0.85, 0.66], price: 3900, lengthMm: 640 },
-  { family: 'cello', sku: 'GAN-C', name: 'Ganzie cello, rope core', core: 'rope', wrap: 'tungsten', pulls: [128, 130, 135, 165], gauges: [1.6, 1.35, 1.1, 0.8], price: 8200, lengthMm: 1120 },
-  { family: 'double-bass', sku: 'GAN-D', name: 'Ganzie double bass, rope core', core: 'rope', wrap: 'nickel', pulls: [270, 275, 280, 285], gauges: [2.6, 2.2, 1.75, 1.35], price: 14800, lengthMm: 1750 },
+const BOWED: {
+  family: Family;
+  sku: string;
+  name: string;
+  core: CoreMaterial;
+  wrap: Material;
+  pulls: number[];
+  gauges: number[];
+  price: number;
+  lengthMm: number;
+}[] = [
+  {
+    family: 'violin',
+    sku: 'GAN-V',
+    name: 'Ganzie violin',
+    core: 'composite',
+    wrap: 'aluminium',
+    pulls: [44, 46, 55, 78],
+    gauges: [0.82, 0.8, 0.68, 0.27],
+    price: 2450,
+    lengthMm: 560,
+  },
+  {
+    family: 'viola',
+    sku: 'GAN-A',
+    name: 'Ganzie viola',
+    core: 'composite',
+    wrap: 'silver',
+    pulls: [52, 50, 52, 60],
+    gauges: [1.15, 0.98, 0.85, 0.66],
+    price: 3900,
+    lengthMm: 640,
+  },
+  {
+    family: 'cello',
+    sku: 'GAN-C',
+    name: 'Ganzie cello, rope core',
+    core: 'rope',
+    wrap: 'tungsten',
+    pulls: [128, 130, 135, 165],
+    gauges: [1.6, 1.35, 1.1, 0.8],
+    price: 8200,
+    lengthMm: 1120,
+  },
+  {
+    family: 'double-bass',
+    sku: 'GAN-D',
+    name: 'Ganzie double bass, rope core',
+    core: 'rope',
+    wrap: 'nickel',
+    pulls: [270, 275, 280, 285],
+    gauges: [2.6, 2.2, 1.75, 1.35],
+    price: 14800,
+    lengthMm: 1750,
+  },
 ];
 
 function bowedLines(): Line[] {
@@ -163,8 +305,15 @@ function bowedLines(): Line[] {
         const gaugeMm = (b.gauges[index] as number) * smaller ** 0.3;
         const steelE = b.family === 'violin' && position.number === 1;
         const pull = (b.pulls[index] as number) * smaller;
-        const massKgPerM = pull / ((2 * speakingLengthMm(build, position) * frequencyHz(midiOf(position.note))) / 1000) ** 2;
-        return { gaugeMm, coreMm: steelE ? gaugeMm : gaugeMm * 0.6, core: steelE ? 'steel' : b.core, wrap: steelE ? null : b.wrap, massKgPerM };
+        const massKgPerM =
+          pull / ((2 * speakingLengthMm(build, position) * frequencyHz(midiOf(position.note))) / 1000) ** 2;
+        return {
+          gaugeMm,
+          coreMm: steelE ? gaugeMm : gaugeMm * 0.6,
+          core: steelE ? 'steel' : b.core,
+          wrap: steelE ? null : b.wrap,
+          massKgPerM,
+        };
       });
       return {
         sku: `${b.sku}-${size.replace(/\W/g, '')}`,
@@ -193,7 +342,9 @@ function setOf(line: Line): DemoSet {
     items: line.strings.map((spec, index) => {
       const position = notes[index] as (typeof notes)[number];
       // The two strings of a unison course are one product.
-      const same = notes.findIndex((other, i) => other.note === position.note && line.strings[i]?.gaugeMm === spec.gaugeMm);
+      const same = notes.findIndex(
+        (other, i) => other.note === position.note && line.strings[i]?.gaugeMm === spec.gaugeMm,
+      );
       return {
         number: position.number,
         single: {

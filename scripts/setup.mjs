@@ -44,16 +44,32 @@ export function ensureInstalled() {
   console.log('Installing packages (a few minutes the first time) ...');
   // Not `npm ci`: it refuses a lock file that does not list the binaries of every other platform, and not every registry
   // carries them all. `install --no-save` takes the locked versions and leaves the lock file as it is.
-  run('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], 'The packages could not be installed. Look at the lines above; python3, make and g++ must be there for SQLite.');
+  run(
+    'npm',
+    ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'],
+    'The packages could not be installed. Look at the lines above; python3, make and g++ must be there for SQLite.',
+  );
   writeFileSync(stamp, wanted);
 }
 
 export function ensureBuilt() {
   const stamp = at('dist', '.arvick-built');
-  const wanted = hashFiles(['src', 'core', 'server', 'public', 'astro.config.mjs', 'package-lock.json', 'tsconfig.json']);
+  const wanted = hashFiles([
+    'src',
+    'core',
+    'server',
+    'public',
+    'astro.config.mjs',
+    'package-lock.json',
+    'tsconfig.json',
+  ]);
   if (stamped(stamp, wanted)) return;
   console.log('Building ...');
-  const done = spawnSync(process.execPath, [at('node_modules/astro/astro.js'), 'build', '--silent'], { cwd: root, stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1' } });
+  const done = spawnSync(process.execPath, [at('node_modules/astro/astro.js'), 'build', '--silent'], {
+    cwd: root,
+    stdio: ['ignore', 'pipe', 'inherit'],
+    env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1' },
+  });
   if (done.status !== 0) fail(`The build failed.\n${done.stdout}`);
   mkdirSync(at('dist'), { recursive: true });
   writeFileSync(stamp, wanted);
@@ -61,7 +77,11 @@ export function ensureBuilt() {
 
 /** Runs a TypeScript script of this project and waits for it. */
 export function runTs(script, args, env = {}) {
-  execFileSync(process.execPath, ['--import', 'tsx', at(script), ...args], { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
+  execFileSync(process.execPath, ['--import', 'tsx', at(script), ...args], {
+    cwd: root,
+    stdio: 'inherit',
+    env: { ...process.env, ...env },
+  });
 }
 
 /** Starts the built server; resolves with the process once it answers. */
@@ -79,7 +99,9 @@ export async function startServer({ port, host, data, env = {}, stdio = 'inherit
   for (let tries = 0; tries < 300; tries++) {
     if (ended !== null) return null;
     try {
-      const answer = await fetch(`http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}/welcome`, { redirect: 'manual' });
+      const answer = await fetch(`http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}/welcome`, {
+        redirect: 'manual',
+      });
       if (answer.status < 500) return child;
     } catch {
       // Not listening yet.

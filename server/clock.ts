@@ -10,7 +10,8 @@ export function now(): number {
   const frozen = process.env.ARVICK_NOW;
   if (!frozen) return Date.now();
   const at = Date.parse(frozen);
-  if (Number.isNaN(at)) throw new RangeError(`ARVICK_NOW is “${frozen}”, which is not an ISO instant such as 2026-11-24T09:00:00Z.`);
+  if (Number.isNaN(at))
+    throw new RangeError(`ARVICK_NOW is “${frozen}”, which is not an ISO instant such as 2026-11-24T09:00:00Z.`);
   return at;
 }
 

@@ -21,7 +21,12 @@ export const onRequest = defineMiddleware(async (context, next) => {
   if (!programme) {
     if (pathname === '/welcome' || pathname === '/api/welcome') return next();
     return pathname.startsWith('/api/')
-      ? problem({ type: 'no-programme', status: 409, title: 'No programme yet', detail: 'Open /welcome and start one first.' })
+      ? problem({
+          type: 'no-programme',
+          status: 409,
+          title: 'No programme yet',
+          detail: 'Open /welcome and start one first.',
+        })
       : context.redirect('/welcome');
   }
   const people = await loadPeople(db);
@@ -41,7 +46,10 @@ export const onRequest = defineMiddleware(async (context, next) => {
     person,
     places: await loadPlaces(db),
     today,
-    horizon: person.horizonOn && person.horizonOn >= today ? person.horizonOn : (concert?.on_day ?? addDays(today, HORIZON_DAYS)),
+    horizon:
+      person.horizonOn && person.horizonOn >= today
+        ? person.horizonOn
+        : (concert?.on_day ?? addDays(today, HORIZON_DAYS)),
     theme: theme === 'dusk' || theme === 'workshop' ? theme : null,
   });
   return next();

@@ -207,7 +207,9 @@ function positionsFor(family: Family, notes: string[], parts: Parts, scaleMm: nu
 export function defaultBuild(family: Family, size: string): Build {
   const scaleMm = SCALES_MM[family][size];
   if (scaleMm === undefined) {
-    throw new RangeError(`${family} does not come in size “${size}”. Sizes: ${Object.keys(SCALES_MM[family]).join(', ')}.`);
+    throw new RangeError(
+      `${family} does not come in size “${size}”. Sizes: ${Object.keys(SCALES_MM[family]).join(', ')}.`,
+    );
   }
   const parts = PARTS[family];
   const tuning = family === 'ukulele' && size === 'baritone' ? 'D3 G3 B3 E4' : TUNINGS[family];

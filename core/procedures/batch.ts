@@ -29,11 +29,13 @@ export function batchesOf<T extends Workpiece>(pieces: readonly T[]): Batch<T>[]
     const key = bridge === 'floating' ? piece.tag : [family, tailEnd, tuner, piece.method.atATime].join('/');
     groups.set(key, [...(groups.get(key) ?? []), piece]);
   }
-  const byNeed = (a: T, b: T) => Number(b.urgent) - Number(a.urgent) || (a.dueOn < b.dueOn ? -1 : a.dueOn > b.dueOn ? 1 : a.tag < b.tag ? -1 : 1);
+  const byNeed = (a: T, b: T) =>
+    Number(b.urgent) - Number(a.urgent) || (a.dueOn < b.dueOn ? -1 : a.dueOn > b.dueOn ? 1 : a.tag < b.tag ? -1 : 1);
   const batches = [...groups.values()].map((group): Batch<T> => {
     const sorted = [...group].sort(byNeed);
     const [first] = sorted as [T];
-    const way = first.build.bridge === 'floating' ? 'alone' : first.method.atATime === 1 ? 'string-by-string' : 'phase-by-phase';
+    const way =
+      first.build.bridge === 'floating' ? 'alone' : first.method.atATime === 1 ? 'string-by-string' : 'phase-by-phase';
     return { pieces: sorted, way, minutes: sorted.reduce((sum, p) => sum + p.minutes, 0) };
   });
   return batches.sort((a, b) => byNeed(a.pieces[0] as T, b.pieces[0] as T));

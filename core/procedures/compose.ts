@@ -3,7 +3,18 @@ import { FINISH } from './library/finish';
 import { FIT } from './library/fit';
 import { PREPARE } from './library/prepare';
 import { REMOVE } from './library/remove';
-import { type Capability, type Gap, type Method, PHASES, type Phase, type Procedure, type Situation, type Step, type StepDefinition, type StringToFit } from './types';
+import {
+  type Capability,
+  type Gap,
+  type Method,
+  PHASES,
+  type Phase,
+  type Procedure,
+  type Situation,
+  type Step,
+  type StepDefinition,
+  type StringToFit,
+} from './types';
 
 const LIBRARY: readonly StepDefinition[] = [...PREPARE, ...REMOVE, ...FIT, ...FINISH];
 
@@ -23,9 +34,12 @@ function needsOf(build: Build): Gap[] {
     { capability: 'trim', needs: 'trimming' },
     { capability: 'check', needs: 'the last checks' },
   ];
-  if (build.bridge === 'floating') needs.push({ capability: 'hold-bridge', needs: 'keeping a floating bridge in its place' });
-  if (build.extras.includes('tailpiece-cover')) needs.push({ capability: 'open-cover', needs: 'opening the tailpiece cover' });
-  if (build.extras.includes('fine-tuners')) needs.push({ capability: 'move-fine-tuners', needs: 'setting the fine tuners' });
+  if (build.bridge === 'floating')
+    needs.push({ capability: 'hold-bridge', needs: 'keeping a floating bridge in its place' });
+  if (build.extras.includes('tailpiece-cover'))
+    needs.push({ capability: 'open-cover', needs: 'opening the tailpiece cover' });
+  if (build.extras.includes('fine-tuners'))
+    needs.push({ capability: 'move-fine-tuners', needs: 'setting the fine tuners' });
   return needs;
 }
 
@@ -130,7 +144,10 @@ export function composeProcedure(
   const unique = (lists: (string[] | undefined)[]) => [...new Set(lists.flatMap((l) => l ?? []))];
   return {
     procedure: {
-      title: strings.length === build.positions.length ? 'Full set' : `${strings.length} of ${build.positions.length} strings`,
+      title:
+        strings.length === build.positions.length
+          ? 'Full set'
+          : `${strings.length} of ${build.positions.length} strings`,
       method,
       steps,
       minutes: steps.reduce((sum, s) => sum + s.minutes, 0),

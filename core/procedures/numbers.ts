@@ -10,17 +10,19 @@ import type { Method, Quantity, StringToFit } from './types';
 /** Length in mm of string that the tail end takes up, by the kind of tail. */
 const TAIL_MM: Partial<Record<Build['tailEnd'], number>> = { 'pin-bridge': 20, 'uke-tie': 70 };
 
-/** "first fret" school in words, with its kind, since "a fret of slack" means two opposite things. */
-function sayRule(rule: SlackRule): string {
+/** A slack rule in words, with its kind, since "a fret of slack" means two opposite things. */
+export function sayRule(rule: SlackRule): string {
   switch (rule.kind) {
     case 'first-fret':
-      return rule.times === 1 ? 'the distance from nut to first fret' : `${rule.times} × the distance from nut to first fret`;
+      return rule.times === 1
+        ? 'the distance from nut to first fret'
+        : `${rule.times} × the distance from nut to first fret`;
     case 'to-fret':
       return `the distance from nut to fret ${rule.fret}`;
     case 'post-spacings':
       return `${rule.spacings} post spacings past the post`;
     case 'length':
-      return `${rule.mm} mm by ruler`;
+      return rule.mm === 25.4 ? 'an inch' : `${rule.mm} mm by ruler`;
   }
 }
 
@@ -43,7 +45,13 @@ export interface StringNumbers {
 /** Fewest winds that hold and most that still settle. Common practice, no source. */
 const WIND_LIMITS = { least: 1.5, most: 4 };
 
-export function stringNumbers(build: Build, method: Method, position: Position, string: StringToFit, a4Hz = 440): StringNumbers {
+export function stringNumbers(
+  build: Build,
+  method: Method,
+  position: Position,
+  string: StringToFit,
+  a4Hz = 440,
+): StringNumbers {
   const rule = slackRuleFor(method, string);
   const speaking = speakingLengthMm(build, position);
   const slack = slackMm(rule, { scaleMm: build.scaleMm, postSpacingMm: build.post.spacingMm });
@@ -102,7 +110,7 @@ export function windingQuantities(build: Build, n: StringNumbers): Record<string
       why: `${n.slackMm.toFixed(0)} mm on a ${build.post.diameterMm} mm post.${stretch} You will see ${n.winds.coils} coils.`,
     },
     stack: {
-      label: 'Stack under the hole',
+      label: 'Stack of winds',
       value: n.winds.stackMm,
       to: build.post.roomUnderHoleMm,
       unit: 'mm',

@@ -43,13 +43,21 @@ export const MISTAKES = {
   'pin-lifts': {
     happens: 'The pin lifts while tuning',
     cause: 'The ball sits on the tip of the pin',
-    recovery: ['Slacken this string.', 'Press the pin, pull up on the string, feel the ball slide against the plate.', 'Tug, then wind again.'],
+    recovery: [
+      'Slacken this string.',
+      'Press the pin, pull up on the string, feel the ball slide against the plate.',
+      'Tug, then wind again.',
+    ],
     stringLost: false,
   },
   'slips-at-post': {
     happens: 'The string slips at the post',
     cause: 'Too few winds, no lock, or trimmed too early',
-    recovery: ['Slacken and take it off the post.', 'Leave more slack and wind again.', 'If it was cut too short: a new string.'],
+    recovery: [
+      'Slacken and take it off the post.',
+      'Leave more slack and wind again.',
+      'If it was cut too short: a new string.',
+    ],
     stringLost: false,
   },
   'tail-slips': {
@@ -61,7 +69,10 @@ export const MISTAKES = {
   'tuck-on-top': {
     happens: 'The last tuck crosses on top of the block',
     cause: 'The loop was drawn tight too early',
-    recovery: ['Slacken, open the loop.', 'Lay the last tuck on the back face, below the edge, and draw it tight again.'],
+    recovery: [
+      'Slacken, open the loop.',
+      'Lay the last tuck on the back face, below the edge, and draw it tight again.',
+    ],
     stringLost: false,
   },
   'winds-cross': {
@@ -73,7 +84,10 @@ export const MISTAKES = {
   'wrong-side': {
     happens: 'The string leaves on the outside of the post',
     cause: 'The post was turned the wrong way',
-    recovery: ['Slacken, take it off and wind again.', 'The test: the string leaves the post on the inside of the head.'],
+    recovery: [
+      'Slacken, take it off and wind again.',
+      'The test: the string leaves the post on the inside of the head.',
+    ],
     stringLost: false,
   },
   'out-of-slot': {
@@ -85,7 +99,10 @@ export const MISTAKES = {
   pings: {
     happens: 'It pings while tuning',
     cause: 'The string sticks in its slot',
-    recovery: ['Slacken, lift it out and put graphite in the slot.', 'Still pinging: a slot too tight is a specialist’s job.'],
+    recovery: [
+      'Slacken, lift it out and put graphite in the slot.',
+      'Still pinging: a slot too tight is a specialist’s job.',
+    ],
     stringLost: false,
   },
   snaps: {
@@ -101,7 +118,10 @@ export const MISTAKES = {
   'still-gives': {
     happens: 'A pull still drops it a lot',
     cause: 'Not yet stretched, or not seated',
-    recovery: ['Retune and stretch once more, gently.', 'No better after four rounds: look at the ball or tie, then the winds.'],
+    recovery: [
+      'Retune and stretch once more, gently.',
+      'No better after four rounds: look at the ball or tie, then the winds.',
+    ],
     stringLost: false,
   },
   'wrong-string': {
@@ -119,13 +139,19 @@ export const MISTAKES = {
   'count-short': {
     happens: 'The count does not come out',
     cause: 'An end, a pin or a tool lies somewhere',
-    recovery: ['Look under the instrument, in the soundhole and on the floor.', 'Shake it out gently over the bench: an end inside rattles.'],
+    recovery: [
+      'Look under the instrument, in the soundhole and on the floor.',
+      'Shake it out gently over the bench: an end inside rattles.',
+    ],
     stringLost: false,
   },
   buzzes: {
     happens: 'It rattles or buzzes open',
     cause: 'Too little pull down at the nut, a long tail, or a kink',
-    recovery: ['Look at tails and winds before blaming the nut.', 'Trim or tuck tails; rewind lower if the winds sit high.'],
+    recovery: [
+      'Look at tails and winds before blaming the nut.',
+      'Trim or tuck tails; rewind lower if the winds sit high.',
+    ],
     stringLost: false,
   },
 } as const satisfies Record<string, Mistake>;

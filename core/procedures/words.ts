@@ -37,10 +37,26 @@ export function fillText(template: string, numbers: Record<string, Quantity> = {
 /** A string by pitch with octave, number and side together: letters alone mislead where two strings share one. */
 export function stringLabel(build: Pick<Build, 'positions'>, position: Position): string {
   const shared = build.positions.filter((p) => p.note[0] === position.note[0]).length > 1;
-  return shared ? `${position.note} (string ${position.number}, ${position.side} side)` : `${position.note} (string ${position.number})`;
+  return shared
+    ? `${position.note} (string ${position.number}, ${position.side} side)`
+    : `${position.note} (string ${position.number})`;
 }
 
-const COUNTS = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten', 'eleven', 'twelve'];
+const COUNTS = [
+  'no',
+  'one',
+  'two',
+  'three',
+  'four',
+  'five',
+  'six',
+  'seven',
+  'eight',
+  'nine',
+  'ten',
+  'eleven',
+  'twelve',
+];
 
 /** "all six strings", or the one string by its label. */
 export function groupLabel(build: Pick<Build, 'positions'>, group: readonly Position[]): string {
@@ -59,6 +75,7 @@ export function postPhrase(build: Build, position: Position, which: 'tightens' |
   const opposite = turn === 'clockwise' ? 'counter-clockwise' : 'clockwise';
   const direction = which === 'tightens' ? turn : opposite;
   const purpose = which === 'tightens' ? 'tightens' : 'loosens';
-  const sides = build.head === 'split-sides' && which === 'loosens' ? `On the ${position.side} side the post` : 'The post';
+  const sides =
+    build.head === 'split-sides' && which === 'loosens' ? `On the ${position.side} side the post` : 'The post';
   return `${sides} ${purpose} ${direction}, seen from the front, head up.`;
 }

@@ -51,7 +51,9 @@ export type VisitKind = 'retune' | 'bridge-check';
  * The visits a change brings: a retune on day 1 and on day 3, and a second look at a floating bridge within 24 hours,
  * because new strings pull it towards the nut.
  */
-export function visitsAfterChange(bridge: 'fixed' | 'floating'): { kind: VisitKind; afterHours: number; day: number }[] {
+export function visitsAfterChange(
+  bridge: 'fixed' | 'floating',
+): { kind: VisitKind; afterHours: number; day: number }[] {
   const retunes = [1, 3].map((day) => ({ kind: 'retune' as const, afterHours: day * 24, day }));
   return bridge === 'floating' ? [{ kind: 'bridge-check', afterHours: 24, day: 1 }, ...retunes] : retunes;
 }

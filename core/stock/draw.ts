@@ -77,7 +77,15 @@ export function drawFor(needs: readonly Need[], shelf: readonly ShelfLot[], sets
     const lotId = `new:${form}:${productId}:${from.lotId}`;
     const existing = lots.find((lot) => lot.lotId === lotId);
     if (existing) return existing;
-    const lot: ShelfLot = { lotId, productId, form, sealed: false, receivedOn: from.receivedOn, onHand: 0, unitCostCents };
+    const lot: ShelfLot = {
+      lotId,
+      productId,
+      form,
+      sealed: false,
+      receivedOn: from.receivedOn,
+      onHand: 0,
+      unitCostCents,
+    };
     origin.set(lotId, from.lotId);
     left.set(lotId, 0);
     lots.push(lot);
@@ -111,9 +119,12 @@ export function drawFor(needs: readonly Need[], shelf: readonly ShelfLot[], sets
   const waiting = needs.filter((need) => !take(need));
   for (const need of waiting) {
     if (take(need)) continue;
-    const unserved = waiting.filter((other) => !drawn.some((d) => d.number === other.number && d.productId === other.productId));
+    const unserved = waiting.filter(
+      (other) => !drawn.some((d) => d.number === other.number && d.productId === other.productId),
+    );
     const serves = (lot: ShelfLot) =>
-      (sets.get(lot.productId) ?? []).filter((item) => unserved.some((other) => other.productId === item.productId)).length;
+      (sets.get(lot.productId) ?? []).filter((item) => unserved.some((other) => other.productId === item.productId))
+        .length;
     // The set that serves most of what is still waiting; lots are in the order they should be used.
     const set = lots
       .filter((lot) => lot.form === 'set' && (left.get(lot.lotId) ?? 0) > 0)
@@ -136,7 +147,12 @@ export function drawFor(needs: readonly Need[], shelf: readonly ShelfLot[], sets
   return {
     drawn: drawn.sort((a, b) => b.number - a.number),
     moves,
-    leftovers: made.map((lot) => ({ lotId: lot.lotId, productId: lot.productId, form: lot.form, quantity: left.get(lot.lotId) ?? 0 })),
+    leftovers: made.map((lot) => ({
+      lotId: lot.lotId,
+      productId: lot.productId,
+      form: lot.form,
+      quantity: left.get(lot.lotId) ?? 0,
+    })),
     short,
   };
 }

@@ -5,7 +5,18 @@
 export const LOT_FORMS = ['set', 'single', 'half'] as const;
 export type LotForm = (typeof LOT_FORMS)[number];
 
-export const MOVE_KINDS = ['receive', 'use', 'open-set', 'from-set', 'halve', 'from-whole', 'return', 'scrap', 'count', 'transfer'] as const;
+export const MOVE_KINDS = [
+  'receive',
+  'use',
+  'open-set',
+  'from-set',
+  'halve',
+  'from-whole',
+  'return',
+  'scrap',
+  'count',
+  'transfer',
+] as const;
 export type MoveKind = (typeof MOVE_KINDS)[number];
 
 /** A change of one lot by so many sets, strings or halves, as its form says. */
@@ -22,7 +33,9 @@ export class NegativeStockError extends Error {
     readonly onHand: number,
     readonly quantity: number,
   ) {
-    super(`The shelf has ${onHand} of this lot and the move takes ${-quantity}. Count the shelf or choose another lot.`);
+    super(
+      `The shelf has ${onHand} of this lot and the move takes ${-quantity}. Count the shelf or choose another lot.`,
+    );
     this.name = 'NegativeStockError';
   }
 }

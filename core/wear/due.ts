@@ -29,12 +29,11 @@ export function playHours(periods: readonly UsePeriod[], from: LocalDate, to: Lo
   return hours;
 }
 
+/** A hundred years: use so slight that it is reached no sooner is as good as none. */
+const FAR_AHEAD_DAYS = 36_525;
+
 /** The day on which `hours` of playing since `from` are reached, or null when the known use never gets there. */
-export function playHoursReachedOn(
-  periods: readonly UsePeriod[],
-  from: LocalDate,
-  hours: number,
-): LocalDate | null {
+export function playHoursReachedOn(periods: readonly UsePeriod[], from: LocalDate, hours: number): LocalDate | null {
   let left = hours;
   const inOrder = [...periods].sort((a, b) => (a.fromDay < b.fromDay ? -1 : 1));
   for (const p of inOrder) {
@@ -42,7 +41,7 @@ export function playHoursReachedOn(
     if (p.toDay !== null && p.toDay <= start) continue;
     const needed = p.hoursPerWeek > 0 ? (left / p.hoursPerWeek) * 7 : Number.POSITIVE_INFINITY;
     const has = p.toDay === null ? Number.POSITIVE_INFINITY : daysBetween(start, p.toDay);
-    if (needed <= has) return Number.isFinite(needed) ? addDays(start, Math.ceil(needed)) : null;
+    if (needed <= has) return needed <= FAR_AHEAD_DAYS ? addDays(start, Math.ceil(needed)) : null;
     left -= (has / 7) * p.hoursPerWeek;
   }
   return null;
@@ -110,7 +109,10 @@ export function dueOf(p: {
   const gone = p.strings.filter((s) => s.state !== 'on');
   const dated = p.strings.filter((s) => s.state === 'on' && s.fittedOn !== null);
   const undated = p.strings.filter((s) => s.state === 'on' && s.fittedOn === null);
-  const since = dated.reduce<LocalDate | null>((day, s) => (day && s.fittedOn && day < s.fittedOn ? day : s.fittedOn), null);
+  const since = dated.reduce<LocalDate | null>(
+    (day, s) => (day && s.fittedOn && day < s.fittedOn ? day : s.fittedOn),
+    null,
+  );
   const schools = since
     ? {
         calendarOn: rule.school === 'use' ? null : addDays(since, rule.calendarDays),
@@ -123,11 +125,22 @@ export function dueOf(p: {
 
   const report = [...p.reports].sort((a, b) => (a.on < b.on ? -1 : 1))[0];
   if (report && (report.kind === 'broken' || gone.length === 0)) {
-    return { ...base, on: report.on, by: report.kind === 'broken' ? 'broken' : 'report', numbers: report.numbers, report };
+    return {
+      ...base,
+      on: report.on,
+      by: report.kind === 'broken' ? 'broken' : 'report',
+      numbers: report.numbers,
+      report,
+    };
   }
   if (gone.length > 0) return { ...base, on: p.knownSince, by: 'broken', numbers: gone.map((s) => s.number) };
   if (since === null || undated.length > 0) {
-    return { ...base, on: p.knownSince, by: 'unknown-age', numbers: undated.length ? undated.map((s) => s.number) : numbers };
+    return {
+      ...base,
+      on: p.knownSince,
+      by: 'unknown-age',
+      numbers: undated.length ? undated.map((s) => s.number) : numbers,
+    };
   }
 
   const { calendarOn, useOn, limitOn } = schools;
@@ -140,7 +153,13 @@ export function dueOf(p: {
     const lastDay = addDays(concert.on, -p.settlingDays);
     // Strings younger than the settling time at the concert were changed for it already.
     if (on > lastDay && on <= addDays(concert.on, CONCERT_REACH_DAYS) && since < lastDay) {
-      return { ...base, on: lastDay, by: 'concert', numbers: oldest, concert: { ...concert, settlingDays: p.settlingDays, wouldBeOn: on } };
+      return {
+        ...base,
+        on: lastDay,
+        by: 'concert',
+        numbers: oldest,
+        concert: { ...concert, settlingDays: p.settlingDays, wouldBeOn: on },
+      };
     }
   }
   return { ...base, on, by, numbers: oldest };

@@ -37,15 +37,19 @@ export function shortReason(due: Due, f: DueFacts): string {
     case 'use':
       return `${Math.round(f.hoursUsed)} of ${f.rule.playHours} play hours`;
     case 'calendar':
-      return `${sayInterval(f.rule.calendarDays)} on`;
+      return `${sayInterval(f.rule.calendarDays)} by calendar`;
     case 'limit':
       return `${sayInterval(f.rule.neverOverDays)}, never longer`;
     case 'broken':
       return due.numbers.length ? `${sayStrings(due, f.nameOf)} broken` : 'string broken';
     case 'report':
-      return { dull: 'sounds dull', 'will-not-hold': 'will not stay in tune', slack: 'found slack', broken: '', other: 'reported' }[
-        due.report?.kind ?? 'other'
-      ];
+      return {
+        dull: 'sounds dull',
+        'will-not-hold': 'will not stay in tune',
+        slack: 'found slack',
+        broken: '',
+        other: 'reported',
+      }[due.report?.kind ?? 'other'];
     case 'unknown-age':
       return 'age of strings unknown';
     case 'concert':
@@ -63,7 +67,11 @@ export function longReason(due: Due, f: DueFacts): string {
     case 'use':
       return sentence(`${Math.round(f.hoursUsed)} of ${f.rule.playHours} play hours used`, calendarAlone);
     case 'calendar':
-      return sentence(`${sayInterval(f.rule.calendarDays)} by the calendar`, `${Math.round(f.hoursUsed)} of ${f.rule.playHours} play hours used`, useAlone);
+      return sentence(
+        `${sayInterval(f.rule.calendarDays)} by the calendar`,
+        `${Math.round(f.hoursUsed)} of ${f.rule.playHours} play hours used`,
+        useAlone,
+      );
     case 'limit':
       return sentence(`Strings stay on ${sayInterval(f.rule.neverOverDays)} at most`, useAlone);
     case 'broken': {
@@ -71,7 +79,10 @@ export function longReason(due: Due, f: DueFacts): string {
       return sentence(due.numbers.length ? `${sayStrings(due, f.nameOf)} broken` : 'A string is broken', age);
     }
     case 'report':
-      return sentence(`Reported ${day(due.on)}: ${shortReason(due, f)}`, due.since ? `strings are ${sayAge(due.since, f.today)} old` : null);
+      return sentence(
+        `Reported ${day(due.on)}: ${shortReason(due, f)}`,
+        due.since ? `strings are ${sayAge(due.since, f.today)} old` : null,
+      );
     case 'unknown-age':
       return 'Nobody knows how old these strings are: change them once, then the count starts.';
     case 'concert':

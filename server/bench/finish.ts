@@ -37,8 +37,14 @@ export interface FinishRequest {
 export interface FinishPreview {
   drawn: { number: number; productId: number; half: boolean; from: string; costCents: number }[];
   leftovers: { key: string; name: string; form: string; quantity: number; worthCents: number }[];
-  opens: { name: string; quantity: number }[];
-  short: { number: number; productId: number; name: string; half: boolean; substitutes: { productId: number; name: string; onHand: number; tensionChange: number }[] }[];
+  opens: { name: string; quantity: number; what: 'opens' | 'halves' }[];
+  short: {
+    number: number;
+    productId: number;
+    name: string;
+    half: boolean;
+    substitutes: { productId: number; name: string; onHand: number; tensionChange: number }[];
+  }[];
   costCents: number;
 }
 
@@ -61,22 +67,44 @@ interface Prepared {
 }
 
 /** Works out which lots a finish takes, without writing anything. */
-async function prepare(db: Knex, personId: number, instrumentId: number, entries: readonly FinishEntry[]): Promise<Prepared> {
+async function prepare(
+  db: Knex,
+  personId: number,
+  instrumentId: number,
+  entries: readonly FinishEntry[],
+): Promise<Prepared> {
   const instrument = await loadInstrument(db, { id: instrumentId });
   const numbers = new Set(entries.map((e) => e.number));
-  if (numbers.size !== entries.length || instrument.positions.some((p) => !numbers.has(p.number)) || numbers.size !== instrument.positions.length) {
-    throw refused('positions', 'Every string needs an answer', `${instrument.tag} has strings ${instrument.positions.map((p) => p.number).join(', ')}: say once for each what happened.`);
+  if (
+    numbers.size !== entries.length ||
+    instrument.positions.some((p) => !numbers.has(p.number)) ||
+    numbers.size !== instrument.positions.length
+  ) {
+    throw refused(
+      'positions',
+      'Every string needs an answer',
+      `${instrument.tag} has strings ${instrument.positions.map((p) => p.number).join(', ')}: say once for each what happened.`,
+    );
   }
-  const products = await loadProducts(db, entries.map((e) => e.productId));
+  const products = await loadProducts(
+    db,
+    entries.map((e) => e.productId),
+  );
   const person = await db('person').where({ id: personId }).first();
   const method = await houseMethod(db, instrument.build.family);
   const programme = await db('programme').first();
   const needs = entries.flatMap((entry) => {
     if (entry.action !== 'fit') return [];
     const product = products.get(entry.productId ?? -1);
-    if (!product) throw refused('product', 'Which string went on?', `Choose the string that went on at position ${entry.number}.`);
+    if (!product)
+      throw refused('product', 'Which string went on?', `Choose the string that went on at position ${entry.number}.`);
     const half = halfServes(instrument, method, entry.number, product, programme.a4_hz);
-    const need = { number: entry.number, productId: String(product.id), amount: half ? ('half' as const) : ('whole' as const), found: entry.found };
+    const need = {
+      number: entry.number,
+      productId: String(product.id),
+      amount: half ? ('half' as const) : ('whole' as const),
+      found: entry.found,
+    };
     return Array.from({ length: 1 + entry.broken }, () => need);
   });
   const productIds = [...new Set(needs.map((n) => Number(n.productId)))];
@@ -86,7 +114,12 @@ async function prepare(db: Knex, personId: number, instrumentId: number, entries
 }
 
 /** What a finish would take, open and leave over, and where stock does not cover it with the choices there are. */
-export async function previewFinish(db: Knex, personId: number, instrumentId: number, entries: readonly FinishEntry[]): Promise<FinishPreview> {
+export async function previewFinish(
+  db: Knex,
+  personId: number,
+  instrumentId: number,
+  entries: readonly FinishEntry[],
+): Promise<FinishPreview> {
   const p = await prepare(db, personId, instrumentId, entries);
   const names = new Map((await db('product').select('id', 'name')).map((row) => [String(row.id), row.name as string]));
   const nameOf = (id: string) => names.get(id) ?? '';
@@ -98,7 +131,13 @@ export async function previewFinish(db: Knex, personId: number, instrumentId: nu
     return placeOf.get(lotId) ?? (source ? from(source) : '');
   };
   return {
-    drawn: p.plan.drawn.map((d) => ({ number: d.number, productId: Number(d.productId), half: d.amount === 'half', from: from(d.lotId), costCents: d.costCents })),
+    drawn: p.plan.drawn.map((d) => ({
+      number: d.number,
+      productId: Number(d.productId),
+      half: d.amount === 'half',
+      from: from(d.lotId),
+      costCents: d.costCents,
+    })),
     leftovers: p.plan.leftovers.map((l) => ({
       key: `${l.productId}:${l.form}`,
       name: nameOf(l.productId),
@@ -106,7 +145,13 @@ export async function previewFinish(db: Knex, personId: number, instrumentId: nu
       quantity: l.quantity,
       worthCents: l.quantity * (p.plan.moves.find((m) => m.lotId === l.lotId)?.unitCostCents ?? 0),
     })),
-    opens: p.plan.moves.filter((m) => m.kind === 'open-set' || m.kind === 'halve').map((m) => ({ name: nameOf(m.productId), quantity: -m.quantity })),
+    opens: p.plan.moves
+      .filter((m) => m.kind === 'open-set' || m.kind === 'halve')
+      .map((m) => ({
+        name: nameOf(m.productId),
+        quantity: -m.quantity,
+        what: m.kind === 'halve' ? ('halves' as const) : ('opens' as const),
+      })),
     short: await Promise.all(
       p.plan.short
         .filter((s) => !p.needs.some((n) => n.found && n.number === s.number))
@@ -139,10 +184,19 @@ async function substitutesFor(db: Knex, placeId: number, wanted: StringProduct) 
   return candidates
     .map((c) => {
       const onHand = shelf.reduce((sum, lot) => {
-        if (lot.form === 'set') return sum + lot.onHand * (contents.get(lot.productId)?.find((i) => i.productId === String(c.id))?.count ?? 0);
+        if (lot.form === 'set')
+          return (
+            sum + lot.onHand * (contents.get(lot.productId)?.find((i) => i.productId === String(c.id))?.count ?? 0)
+          );
         return lot.productId === String(c.id) ? sum + lot.onHand * (lot.form === 'half' ? 0.5 : 1) : sum;
       }, 0);
-      return { productId: c.id, name: c.name, onHand, tensionChange: c.massKgPerM / wanted.massKgPerM - 1, gap: Math.abs(c.massKgPerM / wanted.massKgPerM - 1) };
+      return {
+        productId: c.id,
+        name: c.name,
+        onHand,
+        tensionChange: c.massKgPerM / wanted.massKgPerM - 1,
+        gap: Math.abs(c.massKgPerM / wanted.massKgPerM - 1),
+      };
     })
     .filter((c) => c.onHand >= 1)
     .sort((a, b) => a.gap - b.gap)
@@ -163,7 +217,11 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
       throw conflict('Someone changed this job while you were on it.', { currentVersion: job.version });
     }
     if (!request.entries.some((e) => e.action !== 'kept')) {
-      throw refused('nothing-changed', 'Nothing was changed', 'No string went on or came off. Put the job away instead of finishing it.');
+      throw refused(
+        'nothing-changed',
+        'Nothing was changed',
+        'No string went on or came off. Put the job away instead of finishing it.',
+      );
     }
     const programme = await trx('programme').first();
     const today = localDate(acting.now, programme.time_zone);
@@ -190,7 +248,13 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
     const p = foundShort.length ? await prepare(trx, acting.personId, job.instrument_id, request.entries) : first;
     if (p.plan.short.length > 0) {
       const preview = await previewFinish(trx, acting.personId, job.instrument_id, request.entries);
-      throw new UserError('stock-short', 409, 'The shelf does not cover this', 'Say for each string that is short where it came from, or what was done instead.', { short: preview.short });
+      throw new UserError(
+        'stock-short',
+        409,
+        'The shelf does not cover this',
+        'Say for each string that is short where it came from, or what was done instead.',
+        { short: preview.short },
+      );
     }
 
     const summary = await summaryOf(trx, p, request.entries);
@@ -227,13 +291,23 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
     for (const left of p.plan.leftovers) {
       if (!request.discard.includes(`${left.productId}:${left.form}`)) continue;
       const lot = real.get(left.lotId);
-      if (lot) await writeMove(trx, { ...lot, kind: 'scrap', quantity: -left.quantity }, { ...context, reason: 'left over, not kept' });
+      if (lot)
+        await writeMove(
+          trx,
+          { ...lot, kind: 'scrap', quantity: -left.quantity },
+          { ...context, reason: 'left over, not kept' },
+        );
     }
 
     // Visits that an earlier change asked for have no object any more.
-    await trx('follow_up').where({ instrument_id: job.instrument_id, status: 'open' }).update({ status: 'cancelled', cancelled_by_record_id: recordId });
+    await trx('follow_up')
+      .where({ instrument_id: job.instrument_id, status: 'open' })
+      .update({ status: 'cancelled', cancelled_by_record_id: recordId });
     const fitted = p.plan.drawn.length > 0;
-    const visits = (fitted ? visitsAfterChange(p.instrument.build.bridge) : []).map((v) => ({ ...v, dueAt: acting.now + v.afterHours * 3_600_000 }));
+    const visits = (fitted ? visitsAfterChange(p.instrument.build.bridge) : []).map((v) => ({
+      ...v,
+      dueAt: acting.now + v.afterHours * 3_600_000,
+    }));
     for (const visit of visits) {
       await trx('follow_up').insert({
         instrument_id: job.instrument_id,
@@ -246,11 +320,23 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
       });
     }
     await answerReports(trx, job.instrument_id, recordId, request.entries);
-    await trx('job').where({ id: job.id }).update({ status: 'finished', version: job.version + 1 });
+    await trx('job')
+      .where({ id: job.id })
+      .update({ status: 'finished', version: job.version + 1 });
     await refreshInstrument(trx, job.instrument_id, { now: acting.now, timeZone: programme.time_zone });
-    const readyAt = Math.max(0, ...p.plan.drawn.map((d) => settledAt({ core: (p.products.get(Number(d.productId)) as StringProduct).core, fittedAt: acting.now })));
+    const readyAt = Math.max(
+      0,
+      ...p.plan.drawn.map((d) =>
+        settledAt({ core: (p.products.get(Number(d.productId)) as StringProduct).core, fittedAt: acting.now }),
+      ),
+    );
     return {
-      result: { recordId, jobVersion: job.version + 1, readyAt: readyAt || null, visits: visits.map(({ kind, day, dueAt }) => ({ kind, day, dueAt })) },
+      result: {
+        recordId,
+        jobVersion: job.version + 1,
+        readyAt: readyAt || null,
+        visits: visits.map(({ kind, day, dueAt }) => ({ kind, day, dueAt })),
+      },
       entity: 'job',
       entityId: job.id,
       detail: request,
@@ -259,24 +345,36 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
 }
 
 /** Open reports that this change answers: a broken string that was dealt with, a complaint about strings now new. */
-async function answerReports(trx: Knex, instrumentId: number, recordId: number, entries: readonly FinishEntry[]): Promise<void> {
+async function answerReports(
+  trx: Knex,
+  instrumentId: number,
+  recordId: number,
+  entries: readonly FinishEntry[],
+): Promise<void> {
   const changed = new Set(entries.filter((e) => e.action !== 'kept').map((e) => e.number));
   for (const report of await trx('report').where({ instrument_id: instrumentId }).whereNull('closed_by_record_id')) {
     const numbers: number[] = JSON.parse(report.numbers);
-    const answered = report.kind === 'broken' ? numbers.every((n) => changed.has(n)) : entries.some((e) => e.action === 'fit');
+    const answered =
+      report.kind === 'broken' ? numbers.every((n) => changed.has(n)) : entries.some((e) => e.action === 'fit');
     if (answered) await trx('report').where({ id: report.id }).update({ closed_by_record_id: recordId });
   }
 }
 
 async function summaryOf(trx: Knex, p: Prepared, entries: readonly FinishEntry[]): Promise<string> {
   const fitted = entries.filter((e) => e.action === 'fit');
-  const asHouse = p.instrument.positions.every((pos) => fitted.some((e) => e.number === pos.number && e.productId === pos.houseProductId));
+  const asHouse = p.instrument.positions.every((pos) =>
+    fitted.some((e) => e.number === pos.number && e.productId === pos.houseProductId),
+  );
   const half = p.plan.drawn.some((d) => d.amount === 'half') ? ', half strings' : '';
   if (asHouse && p.instrument.houseSetId) {
     const set = await trx('product').where({ id: p.instrument.houseSetId }).first();
     return `${set.name}${half}`;
   }
-  if (fitted.length === 0) return `string ${entries.filter((e) => e.action === 'left-off').map((e) => e.number).join(', ')} taken off`;
+  if (fitted.length === 0)
+    return `string ${entries
+      .filter((e) => e.action === 'left-off')
+      .map((e) => e.number)
+      .join(', ')} taken off`;
   if (fitted.length === p.instrument.positions.length) return `full set, mixed${half}`;
   const notes = new Map(p.instrument.positions.map((pos) => [pos.number, pos.note]));
   return `${fitted.map((e) => notes.get(e.number)).join(', ')} only${half}`;
@@ -287,7 +385,11 @@ async function summaryOf(trx: Knex, p: Prepared, entries: readonly FinishEntry[]
  * again, reports it answered are open again, and the job is open to be finished anew. Nothing is erased.
  * @throws UserError when a later change stands on the instrument, or stock it made has been used since
  */
-export async function undoFinish(db: Knex, acting: Acting, request: { recordId: number; reason: string }): Promise<{ jobId: number; correctionId: number }> {
+export async function undoFinish(
+  db: Knex,
+  acting: Acting,
+  request: { recordId: number; reason: string },
+): Promise<{ jobId: number; correctionId: number }> {
   return change(db, acting, 'job.undo', request, async (trx) => {
     const record = await trx('change_record').where({ id: request.recordId, kind: 'change' }).first();
     if (!record) throw refused('not-a-change', 'Nothing to take back', 'This record is not a string change.');
@@ -299,7 +401,12 @@ export async function undoFinish(db: Knex, acting: Acting, request: { recordId: 
       .where('r.id', '>', record.id)
       .whereNotExists(trx('change_record as c').whereRaw('c.corrects_id = r.id'))
       .first();
-    if (later) throw refused('later-change', 'A later change stands on it', 'Take back the later change of this instrument first.');
+    if (later)
+      throw refused(
+        'later-change',
+        'A later change stands on it',
+        'Take back the later change of this instrument first.',
+      );
     const openJob = await trx('job').where({ instrument_id: record.instrument_id, status: 'open' }).first();
     if (openJob) throw refused('job-open', 'A new job is open', 'Put away the open job of this instrument first.');
 
@@ -326,11 +433,19 @@ export async function undoFinish(db: Knex, acting: Acting, request: { recordId: 
         );
       } catch (error) {
         if (!(error instanceof NegativeStockError)) throw error;
-        throw refused('leftover-used', 'A leftover of it has been used', 'Another job used what this one left on the shelf. Take that job back first, or count the shelf.');
+        throw refused(
+          'leftover-used',
+          'A leftover of it has been used',
+          'Another job used what this one left on the shelf. Take that job back first, or count the shelf.',
+        );
       }
     }
-    await trx('follow_up').where({ record_id: record.id, status: 'open' }).update({ status: 'cancelled', note: 'change taken back' });
-    await trx('follow_up').where({ cancelled_by_record_id: record.id }).update({ status: 'open', cancelled_by_record_id: null });
+    await trx('follow_up')
+      .where({ record_id: record.id, status: 'open' })
+      .update({ status: 'cancelled', note: 'change taken back' });
+    await trx('follow_up')
+      .where({ cancelled_by_record_id: record.id })
+      .update({ status: 'open', cancelled_by_record_id: null });
     await trx('report').where({ closed_by_record_id: record.id }).update({ closed_by_record_id: null });
     await trx('job').where({ id: record.job_id }).increment('version', 1).update({ status: 'open' });
     await refreshInstrument(trx, record.instrument_id, { now: acting.now, timeZone: programme.time_zone });
@@ -339,9 +454,18 @@ export async function undoFinish(db: Knex, acting: Acting, request: { recordId: 
 }
 
 /** Adds a note to a record; what it said stays as it was. */
-export async function addRecordNote(db: Knex, acting: Acting, p: { recordId: number; text: string }): Promise<{ noteId: number }> {
+export async function addRecordNote(
+  db: Knex,
+  acting: Acting,
+  p: { recordId: number; text: string },
+): Promise<{ noteId: number }> {
   return change(db, acting, 'record.note', p, async (trx) => {
-    const noteId = await insertId(trx, 'record_note', { record_id: p.recordId, person_id: acting.personId, at: acting.now, text: p.text });
+    const noteId = await insertId(trx, 'record_note', {
+      record_id: p.recordId,
+      person_id: acting.personId,
+      at: acting.now,
+      text: p.text,
+    });
     return { result: { noteId }, entity: 'change_record', entityId: p.recordId };
   });
 }

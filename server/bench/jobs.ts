@@ -31,8 +31,14 @@ export interface Job {
 }
 
 /** What the composer makes of an instrument today, before a job is opened. */
-export async function previewProcedure(db: Knex, instrument: Instrument): Promise<{ procedure: Procedure } | { gaps: Gap[] }> {
-  const products = await loadProducts(db, instrument.positions.map((p) => p.houseProductId));
+export async function previewProcedure(
+  db: Knex,
+  instrument: Instrument,
+): Promise<{ procedure: Procedure } | { gaps: Gap[] }> {
+  const products = await loadProducts(
+    db,
+    instrument.positions.map((p) => p.houseProductId),
+  );
   return procedureFor(instrument, await houseMethod(db, instrument.build.family), products);
 }
 
@@ -70,7 +76,11 @@ export async function loadJob(db: Knex, jobId: number): Promise<Job> {
     .select('j.*', 'i.tag', 'p.name as opener', 's.body')
     .first();
   if (!row) throw notFound('This job');
-  const answers = await db('job_answer as a').join('person as p', 'p.id', 'a.person_id').where('a.job_id', jobId).orderBy('a.id').select('a.*', 'p.name');
+  const answers = await db('job_answer as a')
+    .join('person as p', 'p.id', 'a.person_id')
+    .where('a.job_id', jobId)
+    .orderBy('a.id')
+    .select('a.*', 'p.name');
   return {
     id: row.id,
     tag: row.tag,
@@ -116,11 +126,18 @@ export async function saveAnswer(
 }
 
 /** Closes a job on which nothing was changed. The answers stay on record. */
-export async function cancelJob(db: Knex, acting: Acting, p: { jobId: number; expectedVersion: number }): Promise<{ cancelled: true }> {
+export async function cancelJob(
+  db: Knex,
+  acting: Acting,
+  p: { jobId: number; expectedVersion: number },
+): Promise<{ cancelled: true }> {
   return change(db, acting, 'job.cancel', p, async (trx) => {
     const job = await requireOpen(trx, p.jobId);
-    if (job.version !== p.expectedVersion) throw conflict('Someone changed this job. Reload to see it.', { currentVersion: job.version });
-    await trx('job').where({ id: p.jobId }).update({ status: 'cancelled', version: job.version + 1 });
+    if (job.version !== p.expectedVersion)
+      throw conflict('Someone changed this job. Reload to see it.', { currentVersion: job.version });
+    await trx('job')
+      .where({ id: p.jobId })
+      .update({ status: 'cancelled', version: job.version + 1 });
     return { result: { cancelled: true as const }, entity: 'job', entityId: p.jobId };
   });
 }
@@ -152,7 +169,9 @@ export async function requireOpen(trx: Knex, jobId: number) {
   if (job.status === 'open') return job;
   const record = await closingRecord(trx, jobId);
   throw conflict(
-    record ? `${record.by} has recorded this change already: ${record.summary}.` : 'This job was closed without a change.',
+    record
+      ? `${record.by} has recorded this change already: ${record.summary}.`
+      : 'This job was closed without a change.',
     { current: record, currentVersion: job.version, status: job.status },
   );
 }

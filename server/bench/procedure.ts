@@ -7,7 +7,11 @@ import { halfReaches } from '../../core/winding/cut';
 import type { Instrument, InstrumentPosition, StringProduct } from '../fleet/instruments';
 
 /** A product as the string that would go on at a position. */
-export function stringToFit(position: Pick<InstrumentPosition, 'number'>, product: StringProduct, half: boolean): StringToFit {
+export function stringToFit(
+  position: Pick<InstrumentPosition, 'number'>,
+  product: StringProduct,
+  half: boolean,
+): StringToFit {
   return {
     number: position.number,
     name: product.name,
@@ -22,10 +26,22 @@ export function stringToFit(position: Pick<InstrumentPosition, 'number'>, produc
 }
 
 /** True when half of this double-length string is long enough for this position. */
-export function halfServes(instrument: Instrument, method: Method, number: number, product: StringProduct, a4Hz: number): boolean {
+export function halfServes(
+  instrument: Instrument,
+  method: Method,
+  number: number,
+  product: StringProduct,
+  a4Hz: number,
+): boolean {
   const position = instrument.build.positions.find((p) => p.number === number);
   if (!product.doubleLength || !position) return false;
-  const { neededLengthMm } = stringNumbers(instrument.build, method, position, stringToFit(position, product, true), a4Hz);
+  const { neededLengthMm } = stringNumbers(
+    instrument.build,
+    method,
+    position,
+    stringToFit(position, product, true),
+    a4Hz,
+  );
   return halfReaches(product.lengthMm, neededLengthMm);
 }
 

@@ -29,12 +29,18 @@ export async function change<T>(
   request: unknown,
   work: (trx: Knex.Transaction) => Promise<Outcome<T>>,
 ): Promise<T> {
-  const requestHash = createHash('sha256').update(`${action}\n${JSON.stringify(request)}`).digest('base64url');
+  const requestHash = createHash('sha256')
+    .update(`${action}\n${JSON.stringify(request)}`)
+    .digest('base64url');
   return db.transaction(async (trx) => {
     const seen = await trx('idempotency').where({ key: acting.key }).first();
     if (seen) {
       if (seen.request_hash !== requestHash) {
-        throw refused('key-reused', 'Sent twice with different contents', 'Reload the page and try again; the first one was recorded.');
+        throw refused(
+          'key-reused',
+          'Sent twice with different contents',
+          'Reload the page and try again; the first one was recorded.',
+        );
       }
       return JSON.parse(seen.response) as T;
     }

@@ -33,8 +33,10 @@ export interface NewInstrument {
  */
 export async function addInstrument(db: Knex, acting: Acting, p: NewInstrument): Promise<{ id: number; tag: string }> {
   return change(db, acting, 'instrument.add', p, async (trx) => {
-    if (!SIZES[p.family].includes(p.size)) throw refused('size', 'No such size', `Choose one of ${SIZES[p.family].join(', ')}.`);
-    if (await trx('instrument').where({ tag: p.tag }).first()) throw refused('tag-taken', 'This tag is taken', `${p.tag} is on another instrument. Give this one its own.`);
+    if (!SIZES[p.family].includes(p.size))
+      throw refused('size', 'No such size', `Choose one of ${SIZES[p.family].join(', ')}.`);
+    if (await trx('instrument').where({ tag: p.tag }).first())
+      throw refused('tag-taken', 'This tag is taken', `${p.tag} is on another instrument. Give this one its own.`);
     const programme = await trx('programme').first();
     const build: Build = { ...defaultBuild(p.family, p.size), ...p.build };
     const items = p.houseSetId ? await trx('set_item').where({ set_id: p.houseSetId }) : [];
@@ -76,11 +78,19 @@ export async function addInstrument(db: Knex, acting: Acting, p: NewInstrument):
         nut_to_post_mm: position.nutToPostMm,
         speaking_length_mm: position.speakingLengthMm ?? null,
         house_product_id: product?.id ?? null,
-        house_half: product ? halfServes(draft, HOUSE_METHODS[p.family], position.number, product, programme.a4_hz) : false,
+        house_half: product
+          ? halfServes(draft, HOUSE_METHODS[p.family], position.number, product, programme.a4_hz)
+          : false,
       });
     }
     for (const use of p.use) {
-      await trx('use_period').insert({ instrument_id: id, from_on: use.fromDay, to_on: use.toDay, hours_per_week: use.hoursPerWeek, source: use.source });
+      await trx('use_period').insert({
+        instrument_id: id,
+        from_on: use.fromDay,
+        to_on: use.toDay,
+        hours_per_week: use.hoursPerWeek,
+        source: use.source,
+      });
     }
     await refreshInstrument(trx, id, { now: acting.now, timeZone: programme.time_zone });
     return { result: { id, tag: p.tag }, entity: 'instrument', entityId: id };

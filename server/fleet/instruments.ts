@@ -49,24 +49,26 @@ type Row = Record<string, unknown>;
 
 export function instrumentOf(row: Row, positionRows: Row[]): Instrument {
   const positions = positionRows
-    .map((p): InstrumentPosition => ({
-      number: p.number as number,
-      course: p.course as number,
-      note: p.note as string,
-      side: p.side as Position['side'],
-      postOrder: p.post_order as number,
-      nutToPostMm: p.nut_to_post_mm as number,
-      ...(p.speaking_length_mm ? { speakingLengthMm: p.speaking_length_mm as number } : {}),
-      houseProductId: p.house_product_id as number | null,
-      houseHalf: Boolean(p.house_half),
-      now: {
-        state: p.now_state as 'on' | 'missing',
-        entryId: p.now_entry_id as number | null,
-        productId: p.now_product_id as number | null,
-        half: Boolean(p.now_half),
-        fittedAt: p.now_fitted_at as number | null,
-      },
-    }))
+    .map(
+      (p): InstrumentPosition => ({
+        number: p.number as number,
+        course: p.course as number,
+        note: p.note as string,
+        side: p.side as Position['side'],
+        postOrder: p.post_order as number,
+        nutToPostMm: p.nut_to_post_mm as number,
+        ...(p.speaking_length_mm ? { speakingLengthMm: p.speaking_length_mm as number } : {}),
+        houseProductId: p.house_product_id as number | null,
+        houseHalf: Boolean(p.house_half),
+        now: {
+          state: p.now_state as 'on' | 'missing',
+          entryId: p.now_entry_id as number | null,
+          productId: p.now_product_id as number | null,
+          half: Boolean(p.now_half),
+          fittedAt: p.now_fitted_at as number | null,
+        },
+      }),
+    )
     .sort((a, b) => b.number - a.number);
   return {
     id: row.id as number,

@@ -3,7 +3,7 @@ import { addDays, type LocalDate } from '../../core/dates';
 import { describeBuild, type Family } from '../../core/instruments/build';
 import { type CareRule, type Due, playHours, type UsePeriod } from '../../core/wear/due';
 import { shortReason } from '../../core/wear/words';
-import { ruleOf, type StripString, stripAt, usePeriodOf } from './state';
+import { periodOf, ruleOf, type StripString, stripAt } from './state';
 
 export const DUE_FILTERS = ['all', 'horizon', 'overdue', 'broken', 'settling'] as const;
 export type DueFilter = (typeof DUE_FILTERS)[number];
@@ -59,7 +59,11 @@ function scoped(db: Knex, query: Pick<FleetQuery, 'q' | 'place' | 'family'>) {
 }
 
 /** The rows of the Fleet table, with the counts its headline needs. */
-export async function listFleet(db: Knex, query: FleetQuery, at: { today: LocalDate; now: number; horizon: LocalDate }): Promise<FleetPage> {
+export async function listFleet(
+  db: Knex,
+  query: FleetQuery,
+  at: { today: LocalDate; now: number; horizon: LocalDate },
+): Promise<FleetPage> {
   const counted = await scoped(db, query)
     .count({ all: '*' })
     .sum({ due: db.raw('case when s.due_on <= ? then 1 else 0 end', [at.horizon]) })
@@ -72,7 +76,11 @@ export async function listFleet(db: Knex, query: FleetQuery, at: { today: LocalD
   const inScope = Number(counted?.all ?? 0);
   const dueByHorizon = Number(counted?.due ?? 0);
   const matching =
-    query.due === 'all' ? inScope : query.due === 'horizon' ? dueByHorizon : Number((await filtered.clone().count({ n: '*' }).first())?.n ?? 0);
+    query.due === 'all'
+      ? inScope
+      : query.due === 'horizon'
+        ? dueByHorizon
+        : Number((await filtered.clone().count({ n: '*' }).first())?.n ?? 0);
 
   const direction = query.descending ? 'desc' : 'asc';
   // A sort by place needs its name; the others stay on one table so that an index can serve them.
@@ -90,16 +98,23 @@ export async function listFleet(db: Knex, query: FleetQuery, at: { today: LocalD
 }
 
 /** Fleet rows for these instruments, in the order of the ids. */
-export async function fleetRows(db: Knex, ids: readonly number[], at: { today: LocalDate; now: number }): Promise<FleetRow[]> {
+export async function fleetRows(
+  db: Knex,
+  ids: readonly number[],
+  at: { today: LocalDate; now: number },
+): Promise<FleetRow[]> {
   const rows = await db('instrument_state as s')
     .join('instrument as i', 'i.id', 's.instrument_id')
     .join('place as p', 'p.id', 's.place_id')
     .whereIn('s.instrument_id', [...ids])
     .select('s.*', 'i.size', 'i.holder', 'p.name as place_name');
   const byId = new Map(rows.map((r) => [r.instrument_id as number, r]));
-  const periods = await usePeriods(db, ids);
+  const periods = await periodsOf(db, ids);
   const rules = await careRules(db);
-  const notes = await positionNotes(db, rows.filter((r) => r.due_by === 'broken').map((r) => r.instrument_id));
+  const notes = await positionNotes(
+    db,
+    rows.filter((r) => r.due_by === 'broken').map((r) => r.instrument_id),
+  );
   return ids.flatMap((id) => {
     const row = byId.get(id);
     if (!row) return [];
@@ -130,14 +145,18 @@ export async function fleetRows(db: Knex, ids: readonly number[], at: { today: L
 
 async function positionNotes(db: Knex, ids: readonly number[]): Promise<Map<string, string>> {
   if (ids.length === 0) return new Map();
-  const rows = await db('instrument_position').whereIn('instrument_id', [...ids]).select('instrument_id', 'number', 'note');
+  const rows = await db('instrument_position')
+    .whereIn('instrument_id', [...ids])
+    .select('instrument_id', 'number', 'note');
   return new Map(rows.map((r) => [`${r.instrument_id}/${r.number}`, r.note]));
 }
 
-export async function usePeriods(db: Knex, ids: readonly number[]): Promise<Map<number, UsePeriod[]>> {
-  const rows = await db('use_period').whereIn('instrument_id', [...ids]).orderBy('from_on');
+export async function periodsOf(db: Knex, ids: readonly number[]): Promise<Map<number, UsePeriod[]>> {
+  const rows = await db('use_period')
+    .whereIn('instrument_id', [...ids])
+    .orderBy('from_on');
   const result = new Map<number, UsePeriod[]>();
-  for (const row of rows) result.set(row.instrument_id, [...(result.get(row.instrument_id) ?? []), usePeriodOf(row)]);
+  for (const row of rows) result.set(row.instrument_id, [...(result.get(row.instrument_id) ?? []), periodOf(row)]);
   return result;
 }
 

@@ -11,7 +11,7 @@ import { stringToFit } from '../bench/procedure';
 import { localDate } from '../clock';
 import { houseMethod, type Programme } from '../programme/programme';
 import { type Instrument, loadInstrument, loadProducts } from './instruments';
-import { careRules, usePeriods } from './list';
+import { careRules, periodsOf } from './list';
 import { type StripString, stripAt } from './state';
 
 export interface PositionLine {
@@ -70,14 +70,21 @@ export interface InstrumentPage {
 const HISTORY_SHOWN = 20;
 
 /** Everything the instrument page says. @throws UserError not-found */
-export async function instrumentPage(db: Knex, tag: string, at: { today: LocalDate; now: number; programme: Programme }): Promise<InstrumentPage> {
+export async function instrumentPage(
+  db: Knex,
+  tag: string,
+  at: { today: LocalDate; now: number; programme: Programme },
+): Promise<InstrumentPage> {
   const instrument = await loadInstrument(db, { tag });
   const id = instrument.id;
   const state = await db('instrument_state').where({ instrument_id: id }).first();
   const place = await db('place').where({ id: instrument.placeId }).first();
-  const products = await loadProducts(db, instrument.positions.flatMap((p) => [p.now.productId, p.houseProductId]));
+  const products = await loadProducts(
+    db,
+    instrument.positions.flatMap((p) => [p.now.productId, p.houseProductId]),
+  );
   const rules = await careRules(db);
-  const use = (await usePeriods(db, [id])).get(id) ?? [];
+  const use = (await periodsOf(db, [id])).get(id) ?? [];
   const due: Due = JSON.parse(state.due);
   const strip = stripAt(JSON.parse(state.strip), at.today, at.now);
   const method = await houseMethod(db, instrument.build.family);
@@ -113,7 +120,13 @@ export async function instrumentPage(db: Knex, tag: string, at: { today: LocalDa
       by: p.now.entryId === null ? null : (fitters.get(p.now.entryId) ?? null),
       tensionN:
         product && buildPosition && p.now.state === 'on'
-          ? stringNumbers(instrument.build, method, buildPosition, stringToFit(p, product, p.now.half), at.programme.a4Hz).tensionN
+          ? stringNumbers(
+              instrument.build,
+              method,
+              buildPosition,
+              stringToFit(p, product, p.now.half),
+              at.programme.a4Hz,
+            ).tensionN
           : null,
       houseProduct: house && product && house.id !== product.id ? house.name : null,
     };
@@ -139,14 +152,26 @@ export async function instrumentPage(db: Knex, tag: string, at: { today: LocalDa
         .sum<{ record_id: number; strings: number; cost: number }[]>({ cost: 'cost_cents' })
     ).map((r) => [r.record_id, { strings: Number(r.strings), cost: Number(r.cost) }]),
   );
-  const notes = await db('record_note as n').join('person as p', 'p.id', 'n.person_id').whereIn('n.record_id', recordIds).orderBy('n.id').select('n.*', 'p.name');
-  const corrected = new Set((await db('change_record').whereIn('corrects_id', recordIds)).map((r) => r.corrects_id as number));
+  const notes = await db('record_note as n')
+    .join('person as p', 'p.id', 'n.person_id')
+    .whereIn('n.record_id', recordIds)
+    .orderBy('n.id')
+    .select('n.*', 'p.name');
+  const corrected = new Set(
+    (await db('change_record').whereIn('corrects_id', recordIds)).map((r) => r.corrects_id as number),
+  );
   const latestStanding = records.find((r) => r.kind === 'change' && !corrected.has(r.id))?.id;
 
-  const openJob = await db('job as j').join('person as p', 'p.id', 'j.opened_by').where({ 'j.instrument_id': id, 'j.status': 'open' }).select('j.*', 'p.name').first();
+  const openJob = await db('job as j')
+    .join('person as p', 'p.id', 'j.opened_by')
+    .where({ 'j.instrument_id': id, 'j.status': 'open' })
+    .select('j.*', 'p.name')
+    .first();
   const settling = instrument.positions.flatMap((p) => {
     const product = p.now.productId === null ? undefined : products.get(p.now.productId);
-    return product && p.now.fittedAt !== null && p.now.state === 'on' ? [{ number: p.number, core: product.core, fittedAt: p.now.fittedAt }] : [];
+    return product && p.now.fittedAt !== null && p.now.state === 'on'
+      ? [{ number: p.number, core: product.core, fittedAt: p.now.fittedAt }]
+      : [];
   });
   const ready = readyBy(settling, at.now);
   const composed = await previewProcedure(db, instrument);
@@ -157,7 +182,12 @@ export async function instrumentPage(db: Knex, tag: string, at: { today: LocalDa
     nameOf: (n: number) => noteOf.get(n) ?? `string ${n}`,
   };
   const set = instrument.houseSetId ? await db('product').where({ id: instrument.houseSetId }).first() : null;
-  const reports = await db('report as r').join('person as p', 'p.id', 'r.person_id').where('r.instrument_id', id).whereNull('r.closed_by_record_id').orderBy('r.at').select('r.*', 'p.name');
+  const reports = await db('report as r')
+    .join('person as p', 'p.id', 'r.person_id')
+    .where('r.instrument_id', id)
+    .whereNull('r.closed_by_record_id')
+    .orderBy('r.at')
+    .select('r.*', 'p.name');
   const visits = await db('follow_up').where({ instrument_id: id, status: 'open' }).orderBy('due_at');
   const pulls = positions.map((p) => p.tensionN);
   return {
@@ -191,6 +221,9 @@ export async function instrumentPage(db: Knex, tag: string, at: { today: LocalDa
     })),
     historyTotal: Number(total?.n ?? 0),
     openJob: openJob ? { id: openJob.id, by: openJob.name, at: openJob.opened_at } : null,
-    method: 'procedure' in composed ? { minutes: composed.procedure.minutes, steps: composed.procedure.steps.length } : composed,
+    method:
+      'procedure' in composed
+        ? { minutes: composed.procedure.minutes, steps: composed.procedure.steps.length }
+        : composed,
   };
 }

@@ -2,7 +2,15 @@ import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { settledAt, settlingDays } from '../../core/settling/readyBy';
 import type { CoreMaterial } from '../../core/strings/materials';
-import { type CareRule, type Concert, type Due, dueOf, lifeLeft, type OpenReport, type UsePeriod } from '../../core/wear/due';
+import {
+  type CareRule,
+  type Concert,
+  type Due,
+  dueOf,
+  lifeLeft,
+  type OpenReport,
+  type UsePeriod,
+} from '../../core/wear/due';
 import { localDate } from '../clock';
 import { type Instrument, loadInstrument, loadProducts, type StringProduct } from './instruments';
 
@@ -22,7 +30,8 @@ export interface StripString {
   number: number;
   gaugeMm: number;
   wound: boolean;
-  state: 'on' | 'settling' | 'broken' | 'missing' | 'unknown';
+  /** `off`: taken off for the moment, on the bench. */
+  state: 'on' | 'settling' | 'broken' | 'missing' | 'unknown' | 'off';
   /** Life left, 1 new to 0 due. */
   life: number;
 }
@@ -59,7 +68,12 @@ export function stateOf(p: StateInput) {
   const strings = instrument.positions.map((position) => ({
     position,
     product: products.get(position.now.productId ?? position.houseProductId ?? -1) ?? null,
-    state: position.now.state === 'missing' ? ('missing' as const) : brokenNumbers.has(position.number) ? ('broken' as const) : ('on' as const),
+    state:
+      position.now.state === 'missing'
+        ? ('missing' as const)
+        : brokenNumbers.has(position.number)
+          ? ('broken' as const)
+          : ('on' as const),
     fittedOn: day(position.now.fittedAt),
   }));
   const cores = strings.map((s) => s.product?.core).filter((c): c is CoreMaterial => c !== undefined);
@@ -124,7 +138,7 @@ export const ruleOf = (row: Record<string, unknown>): CareRule => ({
   neverOverDays: row.never_over_days as number,
 });
 
-export const usePeriodOf = (row: Record<string, unknown>): UsePeriod => ({
+export const periodOf = (row: Record<string, unknown>): UsePeriod => ({
   fromDay: row.from_on as string,
   toDay: row.to_on as string | null,
   hoursPerWeek: row.hours_per_week as number,
@@ -138,8 +152,15 @@ export function standingRecords(db: Knex, instrumentId: number) {
 }
 
 /** Makes the projections of one instrument anew from its history: what is on it now, and its state. */
-export async function refreshInstrument(trx: Knex, instrumentId: number, at: { now: number; timeZone: string }): Promise<void> {
-  const standing = await standingRecords(trx, instrumentId).select('r.id', 'r.summary', 'r.on_day').orderBy('r.at', 'desc').orderBy('r.id', 'desc');
+export async function refreshInstrument(
+  trx: Knex,
+  instrumentId: number,
+  at: { now: number; timeZone: string },
+): Promise<void> {
+  const standing = await standingRecords(trx, instrumentId)
+    .select('r.id', 'r.summary', 'r.on_day')
+    .orderBy('r.at', 'desc')
+    .orderBy('r.id', 'desc');
   const order = new Map(standing.map((r, index) => [r.id as number, index]));
   const entries = await trx('string_entry').where({ instrument_id: instrumentId }).whereNot({ action: 'kept' });
   const latest = new Map<number, (typeof entries)[number]>();
@@ -184,7 +205,7 @@ export async function refreshInstrument(trx: Knex, instrumentId: number, at: { n
     instrument,
     products,
     rule: ruleOf(rule),
-    use: use.map(usePeriodOf),
+    use: use.map(periodOf),
     reports: reports.map((r) => ({ on: r.on_day, kind: r.kind, numbers: JSON.parse(r.numbers) })),
     concerts: concerts.map((c) => ({ name: c.name, on: c.on_day })),
     placeName: place.name,
@@ -201,4 +222,3 @@ export async function refreshAfterConcerts(db: Knex, at: { now: number; timeZone
   const stale = await db('instrument_state').where('concert_on', '<', today).pluck('instrument_id');
   for (const id of stale) await db.transaction((trx) => refreshInstrument(trx, id, at));
 }
-

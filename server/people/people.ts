@@ -14,7 +14,11 @@ export async function moveDesk(db: Knex, acting: Acting, p: { placeId: number })
 }
 
 /** The “by when” marker of a person, shared by all areas. */
-export async function setHorizon(db: Knex, acting: Acting, p: { horizonOn: LocalDate }): Promise<{ horizonOn: LocalDate }> {
+export async function setHorizon(
+  db: Knex,
+  acting: Acting,
+  p: { horizonOn: LocalDate },
+): Promise<{ horizonOn: LocalDate }> {
   return change(db, acting, 'person.horizon', p, async (trx) => {
     await trx('person').where({ id: acting.personId }).update({ horizon_on: p.horizonOn });
     return { result: { horizonOn: p.horizonOn }, entity: 'person', entityId: acting.personId };

@@ -31,7 +31,10 @@ export async function loadProgramme(db: Knex): Promise<Programme | null> {
 }
 
 export async function loadPeople(db: Knex): Promise<Person[]> {
-  const rows = await db('person as p').join('place as l', 'l.id', 'p.place_id').select('p.*', 'l.name as place_name').orderBy('p.id');
+  const rows = await db('person as p')
+    .join('place as l', 'l.id', 'p.place_id')
+    .select('p.*', 'l.name as place_name')
+    .orderBy('p.id');
   return rows.map((r) => ({
     id: r.id,
     name: r.name,
@@ -70,14 +73,37 @@ export interface NewProgramme {
  */
 export async function startProgramme(db: Knex, p: NewProgramme, now: number): Promise<void> {
   await db.transaction(async (trx) => {
-    if (await trx('programme').first()) throw refused('programme-exists', 'There is a programme already', 'This database has one; use another data folder for a second.');
-    await trx('programme').insert({ id: 1, name: p.name, time_zone: p.timeZone, a4_hz: p.a4Hz, created_at: now, is_demo: p.isDemo });
+    if (await trx('programme').first())
+      throw refused(
+        'programme-exists',
+        'There is a programme already',
+        'This database has one; use another data folder for a second.',
+      );
+    await trx('programme').insert({
+      id: 1,
+      name: p.name,
+      time_zone: p.timeZone,
+      a4_hz: p.a4Hz,
+      created_at: now,
+      is_demo: p.isDemo,
+    });
     const placeIds = new Map<string, number>();
-    for (const place of p.places) placeIds.set(place.name, await insertId(trx, 'place', { name: place.name, is_store: place.isStore }));
+    for (const place of p.places)
+      placeIds.set(place.name, await insertId(trx, 'place', { name: place.name, is_store: place.isStore }));
     for (const person of p.people) {
       const placeId = placeIds.get(person.place);
-      if (!placeId) throw refused('unknown-place', 'Unknown place', `${person.name} works at “${person.place}”, which is not one of the places.`);
-      await trx('person').insert({ name: person.name, initials: person.initials, role: person.role, place_id: placeId });
+      if (!placeId)
+        throw refused(
+          'unknown-place',
+          'Unknown place',
+          `${person.name} works at “${person.place}”, which is not one of the places.`,
+        );
+      await trx('person').insert({
+        name: person.name,
+        initials: person.initials,
+        role: person.role,
+        place_id: placeId,
+      });
     }
     for (const family of FAMILIES) {
       const care = HOUSE_CARE[family];

@@ -30,7 +30,8 @@ export interface NewSet {
 }
 
 async function requireFreeSku(trx: Knex, sku: string): Promise<void> {
-  if (await trx('product').where({ sku }).first()) throw refused('sku-taken', 'This code is taken', `${sku} is another product. Give this one its own code.`);
+  if (await trx('product').where({ sku }).first())
+    throw refused('sku-taken', 'This code is taken', `${sku} is another product. Give this one its own code.`);
 }
 
 /** Adds a single string to the catalogue. */
@@ -60,8 +61,15 @@ export async function addSingle(db: Knex, acting: Acting, p: NewSingle): Promise
 export async function addSet(db: Knex, acting: Acting, p: NewSet): Promise<{ productId: number }> {
   return change(db, acting, 'product.add-set', p, async (trx) => {
     await requireFreeSku(trx, p.sku);
-    const productId = await insertId(trx, 'product', { sku: p.sku, name: p.name, kind: 'set', family: p.family, price_cents: p.priceCents });
-    for (const item of p.items) await trx('set_item').insert({ set_id: productId, number: item.number, product_id: item.productId });
+    const productId = await insertId(trx, 'product', {
+      sku: p.sku,
+      name: p.name,
+      kind: 'set',
+      family: p.family,
+      price_cents: p.priceCents,
+    });
+    for (const item of p.items)
+      await trx('set_item').insert({ set_id: productId, number: item.number, product_id: item.productId });
     return { result: { productId }, entity: 'product', entityId: productId };
   });
 }
@@ -117,7 +125,19 @@ export async function shelfLines(db: Knex, placeId: number | null): Promise<Shel
     .groupBy('p.id')
     .orderBy([{ column: 'p.family' }, { column: 'p.kind', order: 'desc' }, { column: 'p.name' }])
     .select('p.id', 'p.name', 'p.family', 'p.kind', 'p.price_cents')
-    .sum<{ id: number; name: string; family: Family | null; kind: 'set' | 'single'; price_cents: number; sets: number; sealed: number; opened: number; halves: number }[]>({
+    .sum<
+      {
+        id: number;
+        name: string;
+        family: Family | null;
+        kind: 'set' | 'single';
+        price_cents: number;
+        sets: number;
+        sealed: number;
+        opened: number;
+        halves: number;
+      }[]
+    >({
       sets: db.raw("case when l.form = 'set' then b.on_hand else 0 end"),
       sealed: db.raw("case when l.form = 'single' and l.sealed then b.on_hand else 0 end"),
       opened: db.raw("case when l.form = 'single' and not l.sealed then b.on_hand else 0 end"),

@@ -1,13 +1,17 @@
 import type { Knex } from 'knex';
 import type { DrawPlan, SetContents, ShelfLot } from '../../core/stock/draw';
-import { NegativeStockError } from '../../core/stock/ledger';
+import { applyMoves, type MoveKind } from '../../core/stock/ledger';
 import { insertId } from '../db/change';
 
 /**
  * The lots in reach of someone working at a place: its own shelf and the store's, since a kit is brought along.
  * Optionally only lots that can serve some products.
  */
-export async function shelfInReach(db: Knex, placeId: number, productIds?: readonly number[]): Promise<(ShelfLot & { placeId: number })[]> {
+export async function shelfInReach(
+  db: Knex,
+  placeId: number,
+  productIds?: readonly number[],
+): Promise<(ShelfLot & { placeId: number })[]> {
   const query = db('lot_balance as b')
     .join('lot as l', 'l.id', 'b.lot_id')
     .join('place as p', 'p.id', 'b.place_id')
@@ -15,7 +19,9 @@ export async function shelfInReach(db: Knex, placeId: number, productIds?: reado
     .where((q) => q.where('b.place_id', placeId).orWhere('p.is_store', true))
     .select('l.*', 'b.on_hand', 'b.place_id');
   if (productIds) {
-    const sets = db('set_item').whereIn('product_id', [...productIds]).select('set_id');
+    const sets = db('set_item')
+      .whereIn('product_id', [...productIds])
+      .select('set_id');
     query.where((q) => q.whereIn('l.product_id', [...productIds]).orWhereIn('l.product_id', sets));
   }
   const rows = await query;
@@ -34,7 +40,13 @@ export async function shelfInReach(db: Knex, placeId: number, productIds?: reado
 
 export async function setContents(db: Knex, productIds?: readonly number[]): Promise<SetContents> {
   const query = db('set_item');
-  if (productIds) query.whereIn('set_id', db('set_item').whereIn('product_id', [...productIds]).select('set_id'));
+  if (productIds)
+    query.whereIn(
+      'set_id',
+      db('set_item')
+        .whereIn('product_id', [...productIds])
+        .select('set_id'),
+    );
   const result = new Map<string, { productId: string; count: number }[]>();
   for (const row of await query) {
     const items = result.get(String(row.set_id)) ?? [];
@@ -56,12 +68,15 @@ export interface MoveContext {
 /** Writes one move and keeps the balance with it. @throws NegativeStockError */
 export async function writeMove(
   trx: Knex,
-  move: { lotId: number; placeId: number; kind: string; quantity: number; reversesId?: number },
+  move: { lotId: number; placeId: number; kind: MoveKind; quantity: number; reversesId?: number },
   context: MoveContext,
 ): Promise<void> {
   const balance = await trx('lot_balance').where({ lot_id: move.lotId, place_id: move.placeId }).first();
   const onHand = balance?.on_hand ?? 0;
-  if (onHand + move.quantity < 0) throw new NegativeStockError(String(move.lotId), onHand, move.quantity);
+  const lot = String(move.lotId);
+  const after = applyMoves(new Map([[lot, onHand]]), [{ lotId: lot, kind: move.kind, quantity: move.quantity }]).get(
+    lot,
+  );
   await trx('stock_move').insert({
     lot_id: move.lotId,
     place_id: move.placeId,
@@ -73,8 +88,11 @@ export async function writeMove(
     reason: context.reason,
     reverses_id: move.reversesId ?? null,
   });
-  if (balance) await trx('lot_balance').where({ lot_id: move.lotId, place_id: move.placeId }).update({ on_hand: onHand + move.quantity });
-  else await trx('lot_balance').insert({ lot_id: move.lotId, place_id: move.placeId, on_hand: move.quantity });
+  // Only what is there has a balance row, so that the shelf stays quick to read after years of lots.
+  const row = { lot_id: move.lotId, place_id: move.placeId };
+  if (after === 0) await trx('lot_balance').where(row).del();
+  else if (balance) await trx('lot_balance').where(row).update({ on_hand: after });
+  else await trx('lot_balance').insert({ ...row, on_hand: after });
 }
 
 /** Writes a draw plan to the ledger. Returns the real lot of each lot the plan names. */
@@ -84,7 +102,9 @@ export async function writeDrawPlan(
   shelf: readonly (ShelfLot & { placeId: number })[],
   context: MoveContext,
 ): Promise<Map<string, { lotId: number; placeId: number }>> {
-  const real = new Map(shelf.map((lot) => [lot.lotId, { lotId: Number(lot.lotId.split('@')[0]), placeId: lot.placeId }]));
+  const real = new Map(
+    shelf.map((lot) => [lot.lotId, { lotId: Number(lot.lotId.split('@')[0]), placeId: lot.placeId }]),
+  );
   const receivedOn = new Map(shelf.map((lot) => [lot.lotId, lot.receivedOn]));
   for (const move of plan.moves) {
     let at = real.get(move.lotId);
@@ -112,7 +132,16 @@ export async function writeDrawPlan(
 /** A new lot on the shelf of a place. */
 export async function receiveLot(
   trx: Knex,
-  lot: { productId: number; form: string; sealed: boolean; receivedOn: string; unitCostCents: number; placeId: number; quantity: number; kind: 'receive' | 'count' },
+  lot: {
+    productId: number;
+    form: string;
+    sealed: boolean;
+    receivedOn: string;
+    unitCostCents: number;
+    placeId: number;
+    quantity: number;
+    kind: 'receive' | 'count';
+  },
   context: MoveContext,
 ): Promise<number> {
   const lotId = await insertId(trx, 'lot', {

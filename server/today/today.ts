@@ -37,31 +37,58 @@ export interface TodayData {
   elsewhere: { placeId: number; place: string; count: number }[];
   kit: KitLine[];
   tools: string[];
-  visits: { id: number; version: number; tag: string; place: string; kind: string; day: number; dueAt: number; dueOn: LocalDate }[];
+  visits: {
+    id: number;
+    version: number;
+    tag: string;
+    place: string;
+    kind: string;
+    day: number;
+    dueAt: number;
+    dueOn: LocalDate;
+  }[];
   reports: { tag: string; place: string; by: string; at: number; kind: string; text: string }[];
   /** Jobs left open, with instruments that may be unstrung. */
   openJobs: { jobId: number; tag: string; by: string; at: number }[];
 }
 
 /** A day's work at a place: what is due by the horizon in working order, the kit for it, visits and reports. */
-export async function todayAt(db: Knex, placeId: number, at: { today: LocalDate; now: number; horizon: LocalDate }): Promise<TodayData> {
+export async function todayAt(
+  db: Knex,
+  placeId: number,
+  at: { today: LocalDate; now: number; horizon: LocalDate },
+): Promise<TodayData> {
   const dueHere = db('instrument_state').where({ place_id: placeId }).where('due_on', '<=', at.horizon);
   const total = Number((await dueHere.clone().count({ n: '*' }).first())?.n ?? 0);
   const urgentFirst = db.raw("case when due_by in ('broken', 'report') then 0 else 1 end");
-  const ids: number[] = await dueHere.clone().orderBy([{ column: urgentFirst as never }, { column: 'due_on' }, { column: 'tag' }]).limit(MOST_SHOWN).pluck('instrument_id');
+  const ids: number[] = await dueHere
+    .clone()
+    .orderBy([{ column: urgentFirst as never }, { column: 'due_on' }, { column: 'tag' }])
+    .limit(MOST_SHOWN)
+    .pluck('instrument_id');
 
   const rows = new Map((await fleetRows(db, ids, at)).map((r) => [r.tag, r]));
   const instruments = await loadMany(db, ids);
-  const products = await loadProducts(db, instruments.flatMap((i) => i.positions.map((p) => p.houseProductId)));
+  const products = await loadProducts(
+    db,
+    instruments.flatMap((i) => i.positions.map((p) => p.houseProductId)),
+  );
   const methods = new Map<string, Method>((await db('house_method')).map((m) => [m.family, JSON.parse(m.method)]));
-  const openTags = new Set(await db('job as j').join('instrument as i', 'i.id', 'j.instrument_id').where('j.status', 'open').whereIn('i.id', ids).pluck('i.tag'));
+  const openTags = new Set(
+    await db('job as j')
+      .join('instrument as i', 'i.id', 'j.instrument_id')
+      .where('j.status', 'open')
+      .whereIn('i.id', ids)
+      .pluck('i.tag'),
+  );
 
   const pieces = instruments.flatMap((instrument): TodayPiece[] => {
     const row = rows.get(instrument.tag);
     const method = methods.get(instrument.build.family);
     if (!row || !method) return [];
     const strings = houseStrings(instrument, products);
-    const composed = strings.length === instrument.positions.length ? composeProcedure(instrument.build, method, strings) : null;
+    const composed =
+      strings.length === instrument.positions.length ? composeProcedure(instrument.build, method, strings) : null;
     const procedure = composed && 'procedure' in composed ? composed.procedure : null;
     return [
       {
@@ -121,9 +148,22 @@ export async function todayAt(db: Knex, placeId: number, at: { today: LocalDate;
     count: pieces.length,
     more: total - pieces.length,
     elsewhere: elsewhere.map((e) => ({ placeId: e.place_id, place: e.name, count: Number(e.n) })),
-    kit: await kitFor(db, placeId, inOrder.map((tag) => byTag.get(tag) as Instrument)),
+    kit: await kitFor(
+      db,
+      placeId,
+      inOrder.map((tag) => byTag.get(tag) as Instrument),
+    ),
     tools: [...new Set(pieces.flatMap((p) => [...p.tools, ...p.consumables]))],
-    visits: visits.map((v) => ({ id: v.id, version: v.version, tag: v.tag, place: v.place, kind: v.kind, day: v.day, dueAt: v.due_at, dueOn: v.due_on })),
+    visits: visits.map((v) => ({
+      id: v.id,
+      version: v.version,
+      tag: v.tag,
+      place: v.place,
+      kind: v.kind,
+      day: v.day,
+      dueAt: v.due_at,
+      dueOn: v.due_on,
+    })),
     reports: reports.map((r) => ({ tag: r.tag, place: r.place, by: r.name, at: r.at, kind: r.kind, text: r.text })),
     openJobs: openJobs.map((j) => ({ jobId: j.id, tag: j.tag, by: j.name, at: j.opened_at })),
   };
@@ -132,7 +172,12 @@ export async function todayAt(db: Knex, placeId: number, at: { today: LocalDate;
 async function loadMany(db: Knex, ids: readonly number[]): Promise<Instrument[]> {
   const rows = await db('instrument').whereIn('id', [...ids]);
   const positions = await db('instrument_position').whereIn('instrument_id', [...ids]);
-  return rows.map((row) => instrumentOf(row, positions.filter((p) => p.instrument_id === row.id)));
+  return rows.map((row) =>
+    instrumentOf(
+      row,
+      positions.filter((p) => p.instrument_id === row.id),
+    ),
+  );
 }
 
 /**
@@ -144,7 +189,13 @@ async function kitFor(db: Knex, placeId: number, instruments: readonly Instrumen
     instrument.positions.flatMap((p) =>
       p.houseProductId === null
         ? []
-        : [{ number: p.number, productId: String(p.houseProductId), amount: p.houseHalf ? ('half' as const) : ('whole' as const) }],
+        : [
+            {
+              number: p.number,
+              productId: String(p.houseProductId),
+              amount: p.houseHalf ? ('half' as const) : ('whole' as const),
+            },
+          ],
     ),
   );
   if (needs.length === 0) return [];
@@ -153,11 +204,13 @@ async function kitFor(db: Knex, placeId: number, instruments: readonly Instrumen
   const contents = await setContents(db, productIds);
   const plan = drawFor(needs, shelf, contents);
   const names = new Map((await db('product').select('id', 'name')).map((r) => [String(r.id), r.name as string]));
-  const onHand = (productId: string, form: string) => shelf.filter((l) => l.productId === productId && l.form === form).reduce((sum, l) => sum + l.onHand, 0);
+  const onHand = (productId: string, form: string) =>
+    shelf.filter((l) => l.productId === productId && l.form === form).reduce((sum, l) => sum + l.onHand, 0);
 
   const lines: KitLine[] = [];
   const opened = new Map<string, number>();
-  for (const m of plan.moves) if (m.kind === 'open-set') opened.set(m.productId, (opened.get(m.productId) ?? 0) - m.quantity);
+  for (const m of plan.moves)
+    if (m.kind === 'open-set') opened.set(m.productId, (opened.get(m.productId) ?? 0) - m.quantity);
   for (const [productId, quantity] of opened) {
     const left = onHand(productId, 'set') - quantity;
     lines.push({
@@ -168,22 +221,26 @@ async function kitFor(db: Knex, placeId: number, instruments: readonly Instrumen
       state: left > 0 ? 'ok' : 'last',
     });
   }
-  const loose = new Map<string, { productId: string; half: boolean; quantity: number }>();
+  // Loose strings and halves of one set are said on one line, with what to take of each.
   const existing = new Set(shelf.map((l) => l.lotId));
+  const setOf = (productId: string) =>
+    [...contents].find(([, items]) => items.some((i) => i.productId === productId))?.[0] ?? productId;
+  const loose = new Map<string, { setId: string; half: boolean; byProduct: Map<string, number> }>();
   for (const d of plan.drawn) {
     if (!existing.has(d.lotId)) continue;
-    const key = `${d.productId}/${d.amount}`;
-    const line = loose.get(key) ?? { productId: d.productId, half: d.amount === 'half', quantity: 0 };
-    line.quantity += 1;
+    const half = d.amount === 'half';
+    const key = `${setOf(d.productId)}/${half}`;
+    const line = loose.get(key) ?? { setId: setOf(d.productId), half, byProduct: new Map() };
+    line.byProduct.set(d.productId, (line.byProduct.get(d.productId) ?? 0) + 1);
     loose.set(key, line);
   }
-  for (const { productId, half, quantity } of loose.values()) {
-    const left = onHand(productId, half ? 'half' : 'single') - quantity;
+  const lastWord = (productId: string) => (names.get(productId) ?? '').split(', ').at(-1) ?? '';
+  for (const { setId, half, byProduct } of loose.values()) {
     lines.push({
-      name: `${names.get(productId)}${half ? ', half' : ''}`,
-      quantity,
+      name: `${names.get(setId)}, ${half ? 'halves' : 'loose'}`,
+      quantity: [...byProduct.values()].reduce((a, b) => a + b, 0),
       spare: 0,
-      note: left > 0 ? `${left} left over on the shelf` : 'uses the last of them',
+      note: [...byProduct].map(([productId, n]) => `${lastWord(productId)}${n > 1 ? ` × ${n}` : ''}`).join(', '),
       state: 'ok',
     });
   }
@@ -192,7 +249,7 @@ async function kitFor(db: Knex, placeId: number, instruments: readonly Instrumen
   // Strings of one set that are short together are said once, as sets.
   const shortSets = new Map<string, number>();
   for (const [productId, count] of short) {
-    const set = [...contents].find(([, items]) => items.some((i) => i.productId === productId))?.[0] ?? productId;
+    const set = setOf(productId);
     const perSet = contents.get(set)?.find((i) => i.productId === productId)?.count ?? 1;
     shortSets.set(set, Math.max(shortSets.get(set) ?? 0, Math.ceil(count / perSet)));
   }
@@ -203,16 +260,32 @@ async function kitFor(db: Knex, placeId: number, instruments: readonly Instrumen
 }
 
 /** Ticks off a follow-up visit. @throws UserError conflict when someone did it first */
-export async function completeVisit(db: Knex, acting: Acting, p: { visitId: number; expectedVersion: number; note: string }): Promise<{ done: true }> {
+export async function completeVisit(
+  db: Knex,
+  acting: Acting,
+  p: { visitId: number; expectedVersion: number; note: string },
+): Promise<{ done: true }> {
   return change(db, acting, 'visit.done', p, async (trx) => {
-    const visit = await trx('follow_up as f').leftJoin('person as p', 'p.id', 'f.done_by').where('f.id', p.visitId).select('f.*', 'p.name').first();
+    const visit = await trx('follow_up as f')
+      .leftJoin('person as p', 'p.id', 'f.done_by')
+      .where('f.id', p.visitId)
+      .select('f.*', 'p.name')
+      .first();
     if (!visit) throw notFound('This visit');
     if (visit.version !== p.expectedVersion || visit.status !== 'open') {
-      throw conflict(visit.name ? `${visit.name} has done this visit already.` : 'This visit is not open any more.', { status: visit.status });
+      throw conflict(visit.name ? `${visit.name} has done this visit already.` : 'This visit is not open any more.', {
+        status: visit.status,
+      });
     }
     await trx('follow_up')
       .where({ id: p.visitId })
-      .update({ status: 'done', done_by: acting.personId, done_at: acting.now, note: p.note, version: visit.version + 1 });
+      .update({
+        status: 'done',
+        done_by: acting.personId,
+        done_at: acting.now,
+        note: p.note,
+        version: visit.version + 1,
+      });
     return { result: { done: true as const }, entity: 'follow_up', entityId: p.visitId };
   });
 }

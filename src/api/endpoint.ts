@@ -10,11 +10,19 @@ const Key = z.string().min(8).max(120);
  * An endpoint that changes something: reads JSON of a shape, knows who acts and by which idempotency key, and answers
  * JSON or problem details.
  */
-export function changing<S extends z.ZodType>(shape: S, run: (acting: Acting, body: z.infer<S>, context: APIContext) => Promise<unknown>): APIRoute {
+export function changing<S extends z.ZodType>(
+  shape: S,
+  run: (acting: Acting, body: z.infer<S>, context: APIContext) => Promise<unknown>,
+): APIRoute {
   return async (context) => {
     const key = Key.safeParse(context.request.headers.get('idempotency-key'));
     if (!key.success) {
-      return problem({ type: 'no-key', status: 400, title: 'No idempotency key', detail: 'Send a header Idempotency-Key with a fresh value for each intention.' });
+      return problem({
+        type: 'no-key',
+        status: 400,
+        title: 'No idempotency key',
+        detail: 'Send a header Idempotency-Key with a fresh value for each intention.',
+      });
     }
     let json: unknown;
     try {
@@ -24,7 +32,12 @@ export function changing<S extends z.ZodType>(shape: S, run: (acting: Acting, bo
     }
     const body = shape.safeParse(json);
     if (!body.success) {
-      return problem({ type: 'invalid', status: 400, title: 'Something is missing or wrong', detail: z.prettifyError(body.error) });
+      return problem({
+        type: 'invalid',
+        status: 400,
+        title: 'Something is missing or wrong',
+        detail: z.prettifyError(body.error),
+      });
     }
     try {
       const acting = { personId: context.locals.person.id, now: context.locals.now, key: key.data };

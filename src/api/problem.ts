@@ -19,7 +19,13 @@ export function problem(p: Problem): Response {
 /** The answer to an error: what a user can do about it, or that it is ours. */
 export function problemOf(error: unknown): Response {
   if (error instanceof UserError) {
-    return problem({ ...error.extra, type: error.type, status: error.status, title: error.title, detail: error.detail });
+    return problem({
+      ...error.extra,
+      type: error.type,
+      status: error.status,
+      title: error.title,
+      detail: error.detail,
+    });
   }
   const code = (error as { code?: string }).code ?? '';
   if (code === 'SQLITE_FULL' || code === 'ENOSPC' || code.startsWith('SQLITE_IOERR')) {

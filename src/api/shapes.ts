@@ -19,7 +19,11 @@ export const FinishShape = z.object({
   entries: z.array(EntryShape).min(1).max(24),
   discard: z.array(z.string()).max(50),
   notes: z.string().max(4000),
-  minutes: z.number().min(0).max(24 * 60).nullable(),
+  minutes: z
+    .number()
+    .min(0)
+    .max(24 * 60)
+    .nullable(),
 });
 
 export const AnswerShape = z.object({

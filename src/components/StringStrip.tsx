@@ -9,17 +9,27 @@ interface Props {
   courses?: readonly number[];
   /** Position numbers to light up, on the bench. */
   lit?: readonly number[];
+  /** Fill the width there is; only the length of the strings is stretched. */
+  stretch?: boolean;
 }
 
 /**
  * An instrument drawn as its strings: the one drawing used in tables, on cards and at the bench. Form carries the
  * state as well as colour: hatch for wound, a wavy end for settling, a cross for broken or missing.
  */
-export function StringStrip({ strings, width = 132, height = 28, courses, lit }: Props) {
+export function StringStrip({ strings, width = 132, height = 28, courses, lit, stretch }: Props) {
   const g = stripGeometry(strings, width, height, courses);
   const hatch = Math.max(1.2, height / 26);
   return (
-    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={stripWords(strings)} className="block max-w-full">
+    <svg
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      role="img"
+      aria-label={stripWords(strings)}
+      preserveAspectRatio={stretch ? 'none' : 'xMinYMid'}
+      className={`block max-w-full ${stretch ? 'w-full' : ''}`}
+    >
       {g.lines.map((line) => {
         const dim = lit && lit.length > 0 && !lit.includes(line.number);
         return (
@@ -29,7 +39,9 @@ export function StringStrip({ strings, width = 132, height = 28, courses, lit }:
               <path
                 className={`strip-${line.tone}`}
                 strokeWidth={line.width}
-                strokeDasharray={line.wound ? `${hatch} ${hatch * 0.55}` : undefined}
+                strokeDasharray={
+                  line.tone === 'unknown' ? '1.5 6' : line.wound ? `${hatch} ${hatch * 0.55}` : undefined
+                }
                 d={`M${g.nutX} ${line.y.toFixed(1)}H${line.fillTo.toFixed(1)}`}
               />
             )}

@@ -23,6 +23,9 @@ export interface StripGeometry {
   lines: StripLine[];
 }
 
+/** Strings at the end of their life still show a stub. */
+const LEAST_DRAWN = 0.035;
+
 /** Strings of a course lie closer together than courses do. */
 const COURSE_GAP = 0.55;
 
@@ -30,7 +33,12 @@ const COURSE_GAP = 0.55;
  * Lays the strings of an instrument out as a strip: nut at the left, bridge at the right, in playing order, line
  * weight after gauge (2.6 mm, a double-bass E, is the heaviest), filled to the life left. Pure geometry in pixels.
  */
-export function stripGeometry(strings: readonly StripString[], width: number, height: number, courses?: readonly number[]): StripGeometry {
+export function stripGeometry(
+  strings: readonly StripString[],
+  width: number,
+  height: number,
+  courses?: readonly number[],
+): StripGeometry {
   const nutX = 1.5;
   const bridgeX = width - 3;
   const length = bridgeX - nutX;
@@ -44,7 +52,7 @@ export function stripGeometry(strings: readonly StripString[], width: number, he
     if (i > 0) at += gap * (steps[i] as number);
     const weight = Math.sqrt(Math.min(1, s.gaugeMm / 1.4));
     const gone = s.state === 'broken' || s.state === 'missing';
-    const fillTo = nutX + length * (s.state === 'settling' ? 1 : s.state === 'unknown' ? 0.5 : s.life);
+    const fillTo = nutX + length * (s.state === 'unknown' ? 1 : Math.max(s.life, LEAST_DRAWN));
     const crossAt = gone ? nutX + length * 0.6 : null;
     const waveFrom = bridgeX - Math.min(length * 0.14, 46);
     return {
@@ -52,8 +60,17 @@ export function stripGeometry(strings: readonly StripString[], width: number, he
       y: strings.length === 1 ? height / 2 : at,
       width: Math.max(0.9, heaviest * weight),
       wound: s.wound,
-      fillTo: s.state === 'settling' ? waveFrom : gone ? (crossAt as number) - 4 : fillTo,
-      tone: s.state === 'settling' ? 'settling' : s.state === 'unknown' ? 'unknown' : gone || s.life <= 0.04 ? 'low' : s.life > 0.5 ? 'new' : 'on',
+      fillTo: s.state === 'off' ? nutX : s.state === 'settling' ? waveFrom : gone ? (crossAt as number) - 4 : fillTo,
+      tone:
+        s.state === 'settling'
+          ? 'settling'
+          : s.state === 'unknown'
+            ? 'unknown'
+            : gone || s.life <= 0.04
+              ? 'low'
+              : s.life > 0.5
+                ? 'new'
+                : 'on',
       wave: s.state === 'settling' ? wavePath(waveFrom, bridgeX, at, Math.max(1, gap * 0.22)) : null,
       crossAt,
     };
@@ -79,6 +96,7 @@ export function stripWords(strings: readonly StripString[]): string {
   const broken = count('broken');
   const missing = count('missing');
   const settling = count('settling');
+  if (count('off')) parts.push(`${count('off')} off`);
   if (broken) parts.push(`${broken} broken`);
   if (missing) parts.push(`${missing} missing`);
   if (settling) parts.push(`${settling} settling`);

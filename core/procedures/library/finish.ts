@@ -13,7 +13,7 @@ export const FINISH: StepDefinition[] = [
       const n = stringNumbers(build, method, position, string);
       return {
         title: `Bring ${stringLabel(build, position)} near pitch, from below.`,
-        detail: 'Slowly: overshooting breaks strings. Press the pin or watch the tie as the tension rises.',
+        detail: `Slowly: overshooting breaks strings. ${build.tailEnd === 'pin-bridge' ? 'Press the pin down' : 'Watch the tie'} as the tension rises.`,
         numbers: {
           pull: {
             label: 'Pull at pitch',
@@ -49,10 +49,24 @@ export const FINISH: StepDefinition[] = [
     provides: 'stretch',
     compose: ({ method }) => ({
       title: 'Stretch each string along its whole length and retune: {rounds} rounds.',
-      detail: 'Press with the thumb, lift with the fingers, firm and never yanked. Stop early when a pull hardly moves it.',
+      detail:
+        'Press with the thumb, lift with the fingers, firm and never yanked. Stop early when a pull hardly moves it.',
       numbers: {
-        rounds: { label: 'Rounds', value: method.stretchRounds, unit: 'count', digits: 0, why: 'House rule. More than four separates winding from core.' } satisfies Quantity,
-        drop: { label: 'First drop', value: 100, to: 200, unit: 'cents', digits: 0, why: 'Usual after the first round; the second is much less.' } satisfies Quantity,
+        rounds: {
+          label: 'Rounds',
+          value: method.stretchRounds,
+          unit: 'count',
+          digits: 0,
+          why: 'House rule. More than four separates winding from core.',
+        } satisfies Quantity,
+        drop: {
+          label: 'First drop',
+          value: 100,
+          to: 200,
+          unit: 'cents',
+          digits: 0,
+          why: 'Usual after the first round; the second is much less.',
+        } satisfies Quantity,
       },
       check: {
         question: 'Does a pull now hardly move it?',
@@ -73,10 +87,23 @@ export const FINISH: StepDefinition[] = [
     undoable: false,
     compose: ({ build, method, strings }) => ({
       title: method.trim.leaveMm === 0 ? 'Trim the post ends flush.' : 'Trim the post ends to {leave}, bend them down.',
-      detail: `The one step that cannot be undone. ${strings.some((s) => s.wound) ? 'Wound strings: bend first, then cut beyond the bend. ' : ''}${build.tailEnd === 'uke-tie' ? 'Trim the tails at the bridge to about 10 mm.' : ''}`.trim(),
+      detail:
+        `The one step that cannot be undone. ${strings.some((s) => s.wound) ? 'Wound strings: bend first, then cut beyond the bend. ' : ''}${build.tailEnd === 'uke-tie' ? 'Trim the tails at the bridge to about 10 mm.' : ''}`.trim(),
       numbers: {
-        leave: { label: 'Leave', value: method.trim.leaveMm, unit: 'mm', digits: 0, why: 'House rule. A slipping string cannot be rescued once cut.' },
-        offcuts: { label: 'Offcuts to bin', value: strings.length * (build.tailEnd === 'uke-tie' ? 2 : 1), unit: 'count', digits: 0, why: 'As many offcuts binned as ends trimmed.' },
+        leave: {
+          label: 'Leave',
+          value: method.trim.leaveMm,
+          unit: 'mm',
+          digits: 0,
+          why: 'House rule. A slipping string cannot be rescued once cut.',
+        },
+        offcuts: {
+          label: 'Offcuts to bin',
+          value: strings.length * (build.tailEnd === 'uke-tie' ? 2 : 1),
+          unit: 'count',
+          digits: 0,
+          why: 'As many offcuts binned as ends trimmed.',
+        },
       },
       check: {
         question: 'Right strings, holding, and settled?',
@@ -95,7 +122,10 @@ export const FINISH: StepDefinition[] = [
     provides: 'check',
     compose: ({ build }) => ({
       title: 'Tune it in playing position; listen to each open string.',
-      detail: build.tailEnd === 'pin-bridge' ? 'Pins level, strings in their nut and bridge slots, no sharp ends, wiped down.' : 'Ties below the edge, strings in their slots, no sharp ends, wiped down.',
+      detail:
+        build.tailEnd === 'pin-bridge'
+          ? 'Pins level, strings in their nut and bridge slots, no sharp ends, wiped down.'
+          : 'Ties below the edge, strings in their slots, no sharp ends, wiped down.',
       check: {
         question: 'In tune, no rattle?',
         good: 'Every open string rings clean and holds.',

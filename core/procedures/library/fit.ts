@@ -1,5 +1,5 @@
 import { tightens } from '../../winding/post';
-import { slackRuleFor, stringNumbers, windingQuantities } from '../numbers';
+import { sayRule, slackRuleFor, stringNumbers, windingQuantities } from '../numbers';
 import type { Method, Quantity, StepDefinition } from '../types';
 import { groupLabel, stringLabel } from '../words';
 
@@ -50,7 +50,8 @@ export const FIT: StepDefinition[] = [
     when: (b) => b.tailEnd === 'pin-bridge',
     compose: ({ build }, position) => ({
       title: `Bend ${stringLabel(build, position)} {bend} from the ball; ball in, pin on it, groove to the string.`,
-      detail: 'Pull up on the string while pressing the pin: feel the ball slide off the tip and against the plate. Tug.',
+      detail:
+        'Pull up on the string while pressing the pin: feel the ball slide off the tip and against the plate. Tug.',
       numbers: { bend: bendAtBall },
       check: {
         question: 'Ball against the plate?',
@@ -90,7 +91,8 @@ export const FIT: StepDefinition[] = [
       const thinnest = string.gaugeMm <= Math.min(...strings.map((s) => s.gaugeMm)) + 1e-9;
       return {
         title: `Tie ${stringLabel(build, position)}: through, up the inside, tuck {tucks} times.`,
-        detail: 'Back under the standing string; the last tuck lies on the back face, below the edge. Leave {tail} of tail, to be trapped by the next string.',
+        detail:
+          'Back under the standing string; the last tuck lies on the back face, below the edge. Leave {tail} of tail, to be trapped by the next string.',
         numbers: {
           tucks: tucksFor(string.gaugeMm, thinnest),
           tail: {
@@ -121,13 +123,17 @@ export const FIT: StepDefinition[] = [
       const n = stringNumbers(build, method, position, string);
       const { slack, winds } = windingQuantities(build, n) as Record<'slack' | 'winds', Quantity>;
       const rule = slackRuleFor(method, string);
-      const frets = n.slackFrets;
-      const about = Math.abs(frets - Math.round(frets * 2) / 2) < 0.1 ? `about ${sayFrets(Math.round(frets * 2) / 2)}` : `${frets.toFixed(1)} × nut to first fret`;
+      // The rule as the house says it; a ruler's length is said in frets too, for those who measure by the neck.
+      const spoken =
+        rule.kind === 'first-fret' ? sayFrets(rule.times) : `${sayRule(rule)}, ${n.slackFrets.toFixed(1)} frets`;
       return {
-        title: `Pull ${stringLabel(build, position)} through, then back {slack}: ${rule.kind === 'first-fret' ? sayFrets(rule.times) : about}.`,
+        title: `Pull ${stringLabel(build, position)} through, then back {slack}: ${spoken}.`,
         detail: `${HOLE_WORDS[method.hole]} Bend the end where it leaves the hole. Let any twist run out first: a twisted string plays out of tune.`,
         numbers: { slack, winds },
-        notYet: method.trim.when === 'when-settled' ? 'Leave the end long: trim after the last stretch.' : 'Leave the end long until the first tension holds.',
+        notYet:
+          method.trim.when === 'when-settled'
+            ? 'Leave the end long: trim after the last stretch.'
+            : 'Leave the end long until the first tension holds.',
         mistakes: ['wrong-string'],
         drawing: 'post',
         minutes: 0.4,
@@ -145,9 +151,14 @@ export const FIT: StepDefinition[] = [
       const { winds, stack } = windingQuantities(build, n) as Record<'winds' | 'stack', Quantity>;
       const turn = tightens(build.head, position.side, build.handedness);
       const direction = turn === 'over-the-top' ? 'over the top' : turn;
-      const verdict = { good: '', 'too-few': ' Fewer than hold surely: leave a little more slack.', 'too-many': ' More than settle well: leave less slack.', 'no-room': ' More than the room under the hole: leave less slack.' }[n.winds.verdict];
+      const verdict = {
+        good: '',
+        'too-few': ' Fewer than hold surely: leave a little more slack.',
+        'too-many': ' More than settle well: leave less slack.',
+        'no-room': ' More than the room under the hole: leave less slack.',
+      }[n.winds.verdict];
       return {
-        title: `Finger in the nut slot, turn the post ${direction}.`,
+        title: `${stringLabel(build, position)}: finger in the nut slot, turn the post ${direction}.`,
         detail: `${WIND_WORDS[method.winds]} The string leaves on the inside of the post. Stop when it just holds.${verdict}`,
         numbers: { winds, stack },
         check: {
@@ -156,7 +167,13 @@ export const FIT: StepDefinition[] = [
           ifNot: 'wrong-side',
         },
         cautions: ['powered-winder'],
-        mistakes: ['wrong-side', 'winds-cross', 'out-of-slot', 'slips-at-post', ...(build.tailEnd === 'uke-tie' ? (['tail-slips'] as const) : (['pin-lifts'] as const))],
+        mistakes: [
+          'wrong-side',
+          'winds-cross',
+          'out-of-slot',
+          'slips-at-post',
+          ...(build.tailEnd === 'uke-tie' ? (['tail-slips'] as const) : (['pin-lifts'] as const)),
+        ],
         tools: ['winder'],
         drawing: 'post',
         minutes: 0.8,

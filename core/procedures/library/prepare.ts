@@ -33,7 +33,9 @@ export const PREPARE: StepDefinition[] = [
             value: strings.length,
             unit: 'count',
             digits: 0,
-            why: halves ? `${halves} of them are half of a double-length string.` : 'One for each position of this job.',
+            why: halves
+              ? `${halves} of them are half of a double-length string.`
+              : 'One for each position of this job.',
           },
         },
         check: {

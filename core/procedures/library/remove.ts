@@ -68,7 +68,7 @@ export const REMOVE: StepDefinition[] = [
           ? 'Wipe the top, the head and round the bridge.'
           : 'Wipe under the string that is off.',
       detail: 'Polish goes on the cloth, never on the instrument and never on the fingerboard.',
-      consumables: ['soft cloth, polish'],
+      consumables: ['polish'],
       skipBecause: ['Clean already'],
       minutes: group.length > 1 ? 2 : 0.3,
     }),

@@ -7,6 +7,7 @@ import { tightens } from '../../../core/winding/post';
 import type { Job } from '../../../server/bench/jobs';
 import type { StripString } from '../../../server/fleet/state';
 import { StringStrip } from '../../components/StringStrip';
+import { stripGeometry } from '../../components/strip';
 import { type Answer, post } from '../post';
 import { PostDrawing, TailDrawing } from './Drawings';
 import { Outbox, type Parcel } from './outbox';
@@ -34,7 +35,13 @@ export interface BenchProps {
   tailEnd: TailEnd;
 }
 
-type Panel = { kind: 'none' } | { kind: 'mistakes' } | { kind: 'recovery'; id: MistakeId } | { kind: 'why' } | { kind: 'skip' } | { kind: 'help' };
+type Panel =
+  | { kind: 'none' }
+  | { kind: 'mistakes' }
+  | { kind: 'recovery'; id: MistakeId }
+  | { kind: 'why' }
+  | { kind: 'skip' }
+  | { kind: 'help' };
 type Progress = 'old' | 'off' | 'on';
 
 /** Keeps where the bench stands in this browser; null when there is no storage. */
@@ -77,7 +84,10 @@ export function BenchApp(props: BenchProps) {
     // What this browser still holds is newer than what the server sent.
     const held = box.waiting.map((p: Parcel) => p.body);
     if (held.length) setAnswers((known) => [...known, ...held]);
-    const local = JSON.parse(localStorage.getItem(`arvick.cursor.${job.id}`) ?? 'null') as { cursor: string; answers: number } | null;
+    const local = JSON.parse(localStorage.getItem(`arvick.cursor.${job.id}`) ?? 'null') as {
+      cursor: string;
+      answers: number;
+    } | null;
     const latest = held.at(-1)?.cursor;
     if (local && local.answers === job.answers.length + held.length) setCursor(local.cursor);
     else if (latest) setCursor(latest);
@@ -117,7 +127,10 @@ export function BenchApp(props: BenchProps) {
     const previous = cursor === 'finish' ? steps.at(-1) : steps[index - 1];
     if (previous) go(previous.key);
   }, [panel.kind, cursor, steps, index, go]);
-  const mistakes = useMemo((): MistakeId[] => [...new Set([...(step?.check ? [step.check.ifNot] : []), ...(step?.mistakes ?? [])])], [step]);
+  const mistakes = useMemo(
+    (): MistakeId[] => [...new Set([...(step?.check ? [step.check.ifNot] : []), ...(step?.mistakes ?? [])])],
+    [step],
+  );
   const log = useCallback(
     (id: MistakeId) => {
       answer('trouble', id);
@@ -138,7 +151,8 @@ export function BenchApp(props: BenchProps) {
       };
       // A focused button keeps its own Space and Enter.
       if ((event.key === ' ' || event.key === 'Enter') && target.closest('button, a')) return;
-      if (event.key === ' ' || event.key === 'Enter') return act(() => (panel.kind === 'none' ? answer('done', '') : setPanel({ kind: 'none' })));
+      if (event.key === ' ' || event.key === 'Enter')
+        return act(() => (panel.kind === 'none' ? answer('done', '') : setPanel({ kind: 'none' })));
       if (event.key === 'Backspace' || event.key === 'ArrowLeft') return act(back);
       if (event.key === 'Escape') return act(() => setPanel({ kind: 'none' }));
       if (event.key === 'm') return act(() => setPanel({ kind: 'mistakes' }));
@@ -151,7 +165,9 @@ export function BenchApp(props: BenchProps) {
       if (mistake) return act(() => log(mistake));
       const because = panel.kind === 'skip' ? step.skipBecause?.[digit - 1] : undefined;
       if (because) return act(() => answer('skipped', because));
-      const wanted = panel.kind === 'none' && steps.find((s) => s.phase === step.phase && s.positions.length === 1 && s.positions[0] === digit);
+      const wanted =
+        panel.kind === 'none' &&
+        steps.find((s) => s.phase === step.phase && s.positions.length === 1 && s.positions[0] === digit);
       if (wanted) return act(() => go(wanted.key));
     };
     window.addEventListener('keydown', onKey);
@@ -174,27 +190,36 @@ export function BenchApp(props: BenchProps) {
   const strip = props.strip.map((s): StripString => {
     const at = progress.get(s.number);
     if (at === 'old') return s;
-    return { ...s, state: at === 'on' ? 'settling' : 'on', life: 0 };
+    return { ...s, state: at === 'on' ? 'settling' : 'off' };
   });
-  const brokenAt = answers.filter((a) => a.outcome === 'trouble' && MISTAKES[a.note as MistakeId]?.stringLost).flatMap((a) => steps.find((s) => s.key === a.step)?.positions.slice(0, 1) ?? []);
+  const brokenAt = answers
+    .filter((a) => a.outcome === 'trouble' && MISTAKES[a.note as MistakeId]?.stringLost)
+    .flatMap((a) => steps.find((s) => s.key === a.step)?.positions.slice(0, 1) ?? []);
   const off = [...progress.values()].filter((p) => p === 'off').length;
 
   return (
     <div className="min-h-screen flex flex-col text-[22px]">
       <header className="flex flex-wrap items-baseline gap-x-5 gap-y-1 px-7 py-3 border-b border-base-300">
-        <a href={`/instruments/${job.tag}`} className="tag font-bold text-2xl" title="Leave the bench; it waits for you here">
+        <a
+          href={`/instruments/${job.tag}`}
+          className="tag font-bold text-2xl"
+          title="Leave the bench; it waits for you here"
+        >
           {job.tag}
         </a>
         <span>{props.name}</span>
         <span className="muted text-lg">{props.parts}</span>
         <span className="ml-auto text-lg muted">
-          {off > 0 && <b className="text-warning">{off} strings off </b>}
+          {off > 0 && <b className="text-warning">{off === 1 ? '1 string' : `${off} strings`} off </b>}
           <Elapsed since={started} />
         </span>
       </header>
       {closed && (
         <p role="alert" className="card-paper border-error m-4 p-4">
-          {closed} Your answers up to here are kept on this device. <a className="link" href={`/instruments/${job.tag}`}>See {job.tag}</a>
+          {closed} Your answers up to here are kept on this device.{' '}
+          <a className="link" href={`/instruments/${job.tag}`}>
+            See {job.tag}
+          </a>
         </p>
       )}
       <main className="grow px-7 py-4 flex flex-col" data-ready={ready}>
@@ -205,9 +230,23 @@ export function BenchApp(props: BenchProps) {
         ) : (
           <>
             <BenchStrip strip={strip} positions={positions} progress={progress} now={step.positions} />
-            <StepView step={step} next={steps[index + 1]} heading={heading} bench={props} oneOver={job.procedure?.method.winds === 'one-over'} count={`${index + 1} of ${steps.length}`} />
+            <StepView
+              step={step}
+              next={steps[index + 1]}
+              heading={heading}
+              bench={props}
+              oneOver={job.procedure?.method.winds === 'one-over'}
+              count={`${index + 1} of ${steps.length}`}
+            />
             <div aria-live="polite">
-              <PanelView panel={panel} step={step} mistakes={mistakes} log={log} skip={(because) => answer('skipped', because)} close={() => setPanel({ kind: 'none' })} />
+              <PanelView
+                panel={panel}
+                step={step}
+                mistakes={mistakes}
+                log={log}
+                skip={(because) => answer('skipped', because)}
+                close={() => setPanel({ kind: 'none' })}
+              />
             </div>
           </>
         )}
@@ -225,24 +264,45 @@ export function BenchApp(props: BenchProps) {
           <button type="button" className="btn btn-ghost min-h-14 text-lg px-3" onClick={back} disabled={index <= 0}>
             <Key>⌫</Key> back
           </button>
-          <button type="button" className="btn btn-ghost min-h-14 text-lg px-3" onClick={() => setPanel({ kind: 'mistakes' })}>
+          <button
+            type="button"
+            className="btn btn-ghost min-h-14 text-lg px-3"
+            onClick={() => setPanel({ kind: 'mistakes' })}
+          >
             <Key>m</Key> went wrong
           </button>
           {step.skipBecause && (
-            <button type="button" className="btn btn-ghost min-h-14 text-lg px-3" onClick={() => setPanel({ kind: 'skip' })}>
+            <button
+              type="button"
+              className="btn btn-ghost min-h-14 text-lg px-3"
+              onClick={() => setPanel({ kind: 'skip' })}
+            >
               <Key>s</Key> skip
             </button>
           )}
           {step.numbers && (
-            <button type="button" className="btn btn-ghost min-h-14 text-lg px-3" onClick={() => setPanel({ kind: 'why' })}>
+            <button
+              type="button"
+              className="btn btn-ghost min-h-14 text-lg px-3"
+              onClick={() => setPanel({ kind: 'why' })}
+            >
               <Key>w</Key> why
             </button>
           )}
-          <button type="button" className="btn btn-ghost min-h-14 text-lg px-3" onClick={() => setPanel({ kind: 'help' })} aria-label="Keys">
+          <button
+            type="button"
+            className="btn btn-ghost min-h-14 text-lg px-3"
+            onClick={() => setPanel({ kind: 'help' })}
+            aria-label="Keys"
+          >
             <Key>?</Key>
           </button>
           <span className={`ml-auto ${saving.stuck ? 'text-warning' : 'muted'}`} role="status">
-            {saving.waiting === 0 ? 'saved at the server' : saving.stuck ? `${saving.waiting} kept here, server silent` : `sending ${saving.waiting}`}
+            {saving.waiting === 0
+              ? 'saved at the server'
+              : saving.stuck
+                ? `${saving.waiting} kept here, server silent`
+                : `sending ${saving.waiting}`}
           </span>
         </footer>
       )}
@@ -268,29 +328,48 @@ function Elapsed({ since }: { since: number }) {
   return <span className="tag">{text}</span>;
 }
 
-function BenchStrip({ strip, positions, progress, now }: { strip: StripString[]; positions: BenchPosition[]; progress: Map<number, Progress>; now: number[] }) {
+function BenchStrip({
+  strip,
+  positions,
+  progress,
+  now,
+}: {
+  strip: StripString[];
+  positions: BenchPosition[];
+  progress: Map<number, Progress>;
+  now: number[];
+}) {
   const height = Math.min(150, Math.max(74, positions.length * 21));
+  const courses = positions.map((p) => p.course);
+  const lines = stripGeometry(strip, 1000, height, courses).lines;
   const single = now.length === 1;
   const words: Record<Progress, string> = { old: '', off: 'off', on: 'on' };
+  const tone = (n: number) => (single && now.includes(n) ? 'font-bold text-warning' : 'muted');
+  const column = (width: string, text: (p: BenchPosition) => string, hidden: boolean) => (
+    <ol
+      className={`text-base leading-none relative shrink-0 ${width}`}
+      style={{ height }}
+      aria-hidden={hidden}
+      aria-label={hidden ? undefined : 'Strings'}
+    >
+      {positions.map((p, i) => (
+        <li
+          key={p.number}
+          className={`absolute -translate-y-1/2 whitespace-nowrap ${tone(p.number)}`}
+          style={{ top: lines[i]?.y }}
+        >
+          {text(p)}
+        </li>
+      ))}
+    </ol>
+  );
   return (
     <div className="flex items-stretch gap-3 max-w-[1180px]">
-      <ol className="tag text-base leading-none flex flex-col justify-between py-[9px] shrink-0" aria-label="Strings">
-        {positions.map((p) => (
-          <li key={p.number} className={now.includes(p.number) && single ? 'font-bold text-warning' : 'muted'}>
-            {p.number} {p.note}
-          </li>
-        ))}
-      </ol>
-      <div className="grow min-w-0 [&>svg]:w-full [&>svg]:h-full" style={{ height }}>
-        <StringStrip strings={strip} width={1000} height={height} courses={positions.map((p) => p.course)} lit={single ? now : []} />
+      {column('w-14 tag', (p) => `${p.number} ${p.note}`, false)}
+      <div className="grow min-w-0 overflow-hidden" style={{ height }}>
+        <StringStrip strings={strip} width={1000} height={height} courses={courses} lit={single ? now : []} stretch />
       </div>
-      <ol className="text-base leading-none flex flex-col justify-between py-[9px] w-12 shrink-0" aria-hidden="true">
-        {positions.map((p) => (
-          <li key={p.number} className={now.includes(p.number) && single ? 'font-bold text-warning' : 'muted'}>
-            {now.includes(p.number) && single ? 'now' : (words[progress.get(p.number) ?? 'old'] || ' ')}
-          </li>
-        ))}
-      </ol>
+      {column('w-12', (p) => (single && now.includes(p.number) ? 'now' : words[progress.get(p.number) ?? 'old']), true)}
     </div>
   );
 }
@@ -308,7 +387,21 @@ function Filled({ text, numbers }: { text: string; numbers: Record<string, Quant
   );
 }
 
-function StepView({ step, next, heading, bench, oneOver, count }: { step: Step; next: Step | undefined; heading: React.RefObject<HTMLHeadingElement | null>; bench: BenchProps; oneOver: boolean; count: string }) {
+function StepView({
+  step,
+  next,
+  heading,
+  bench,
+  oneOver,
+  count,
+}: {
+  step: Step;
+  next: Step | undefined;
+  heading: React.RefObject<HTMLHeadingElement | null>;
+  bench: BenchProps;
+  oneOver: boolean;
+  count: string;
+}) {
   const only = step.positions.length === 1 ? bench.positions.find((p) => p.number === step.positions[0]) : undefined;
   const shown = Object.entries(step.numbers ?? {}).filter(([name]) => name !== 'count');
   const winds = step.numbers?.winds;
@@ -321,7 +414,11 @@ function StepView({ step, next, heading, bench, oneOver, count }: { step: Step; 
           {PHASE_NAMES[step.phase]}
           {only ? `, string ${only.number} ${only.note}, ${only.side} side` : ''} · step {count}
         </p>
-        <h1 ref={heading} tabIndex={-1} className="text-[30px] sm:text-[42px] leading-tight font-bold mt-1 max-w-[24em] outline-none">
+        <h1
+          ref={heading}
+          tabIndex={-1}
+          className="text-[30px] sm:text-[42px] leading-tight font-bold mt-1 max-w-[24em] outline-none"
+        >
           <Filled text={step.title} numbers={step.numbers} />
         </h1>
         {step.detail && (
@@ -358,7 +455,10 @@ function StepView({ step, next, heading, bench, oneOver, count }: { step: Step; 
         )}
         {step.cautions?.map((id) => (
           <p key={id} className="mt-3 text-lg text-warning flex gap-2 max-w-[44em]">
-            <span aria-hidden="true" className="font-bold">△</span> {CAUTIONS[id]}
+            <span aria-hidden="true" className="font-bold">
+              △
+            </span>{' '}
+            {CAUTIONS[id]}
           </p>
         ))}
         {next && (
@@ -370,9 +470,18 @@ function StepView({ step, next, heading, bench, oneOver, count }: { step: Step; 
       {step.drawing && (
         <div className="grid place-items-center" aria-hidden={undefined}>
           {step.drawing === 'post' && winds ? (
-            <PostDrawing turns={winds.value} gaugeMm={gaugeMm} diameterMm={bench.post.diameterMm} oneOver={oneOver} leavesRight={turn === 'counter-clockwise'} />
+            <PostDrawing
+              turns={winds.value}
+              gaugeMm={gaugeMm}
+              diameterMm={bench.post.diameterMm}
+              oneOver={oneOver}
+              leavesRight={turn === 'counter-clockwise'}
+            />
           ) : step.drawing === 'tail' ? (
-            <TailDrawing kind={bench.tailEnd === 'pin-bridge' ? 'pin' : 'tie'} tucks={step.numbers?.tucks?.value ?? 2} />
+            <TailDrawing
+              kind={bench.tailEnd === 'pin-bridge' ? 'pin' : 'tie'}
+              tucks={step.numbers?.tucks?.value ?? 2}
+            />
           ) : null}
         </div>
       )}
@@ -380,7 +489,21 @@ function StepView({ step, next, heading, bench, oneOver, count }: { step: Step; 
   );
 }
 
-function PanelView({ panel, step, mistakes, log, skip, close }: { panel: Panel; step: Step; mistakes: MistakeId[]; log: (id: MistakeId) => void; skip: (because: string) => void; close: () => void }) {
+function PanelView({
+  panel,
+  step,
+  mistakes,
+  log,
+  skip,
+  close,
+}: {
+  panel: Panel;
+  step: Step;
+  mistakes: MistakeId[];
+  log: (id: MistakeId) => void;
+  skip: (because: string) => void;
+  close: () => void;
+}) {
   if (panel.kind === 'none') return null;
   const choice = 'btn justify-start text-left h-auto min-h-14 py-2 text-xl font-normal';
   return (
@@ -401,7 +524,10 @@ function PanelView({ panel, step, mistakes, log, skip, close }: { panel: Panel; 
       {panel.kind === 'recovery' && (
         <>
           <h2 className="font-bold">{MISTAKES[panel.id].happens}</h2>
-          <p className="muted">{MISTAKES[panel.id].cause}. It happens to everyone{MISTAKES[panel.id].stringLost ? '.' : '; nothing is lost while the string is uncut.'}</p>
+          <p className="muted">
+            {MISTAKES[panel.id].cause}. It happens to everyone
+            {MISTAKES[panel.id].stringLost ? '.' : '; nothing is lost while the string is uncut.'}
+          </p>
           <ol className="list-decimal pl-6 my-3">
             {MISTAKES[panel.id].recovery.map((line) => (
               <li key={line}>{line}</li>

@@ -85,11 +85,20 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
   const keepAsNote = async (recordId: number) => {
     const lines = fields.entries.map((e) => {
       const p = positions.find((x) => x.number === e.number);
-      const what = e.action === 'fit' ? choices.find((c) => c.id === e.productId)?.name : e.action === 'kept' ? 'old string kept' : 'left off';
+      const what =
+        e.action === 'fit'
+          ? choices.find((c) => c.id === e.productId)?.name
+          : e.action === 'kept'
+            ? 'old string kept'
+            : 'left off';
       return `${p?.note}: ${what}${e.broken ? `, ${e.broken} broke` : ''}`;
     });
     const note = [`Also recorded by ${me}: ${lines.join('; ')}.`, fields.notes].filter(Boolean).join(' ');
-    const answer = await post(`/api/records/${recordId}/notes`, { text: note }, `note-${localStorage.getItem(keyName)}`);
+    const answer = await post(
+      `/api/records/${recordId}/notes`,
+      { text: note },
+      `note-${localStorage.getItem(keyName)}`,
+    );
     if (answer.ok) leave();
   };
   const change = (number: number, to: Partial<FinishEntry>) => {
@@ -98,12 +107,21 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
     setProblem(null);
   };
 
-  const current = problem !== null && problem !== 'no-answer' ? (problem.current as RecordSummary | null | undefined) : undefined;
+  const current =
+    problem !== null && problem !== 'no-answer' ? (problem.current as RecordSummary | null | undefined) : undefined;
   const shorts = preview?.short ?? [];
   return (
     <form className="max-w-5xl w-full" onSubmit={form.handleSubmit(record)} noValidate>
-      <h1 className="text-[34px] font-bold leading-tight">{shorts.length ? `The shelf is short of ${shorts.length === 1 ? 'one string' : `${shorts.length} strings`}` : 'What went on?'}</h1>
-      <p className="muted mb-3">{job.procedure ? 'The house strings are filled in; change what was different.' : 'There is no guided method for this build yet. Record what you changed; check it against the house strings.'}</p>
+      <h1 className="text-[34px] font-bold leading-tight">
+        {shorts.length
+          ? `The shelf is short of ${shorts.length === 1 ? 'one string' : `${shorts.length} strings`}`
+          : 'What went on?'}
+      </h1>
+      <p className="muted mb-3">
+        {job.procedure
+          ? 'The house strings are filled in; change what was different.'
+          : 'There is no guided method for this build yet. Record what you changed; check it against the house strings.'}
+      </p>
 
       <div className="card-paper px-4 py-1">
         {fields.entries.map((entry, i) => {
@@ -112,9 +130,16 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
           const short = shorts.find((s) => s.number === entry.number);
           const label = `${entry.number} ${position?.note}`;
           return (
-            <div key={entry.number} className="quiet-row py-2 grid items-center gap-x-3 gap-y-1 grid-cols-[5rem_1fr] md:grid-cols-[5rem_10rem_1fr_8.5rem]">
+            <div
+              key={entry.number}
+              className="quiet-row py-2 grid items-center gap-x-3 gap-y-1 grid-cols-[5rem_1fr] md:grid-cols-[5rem_10rem_1fr_8.5rem]"
+            >
               <span className="tag">{label}</span>
-              <select className="select min-h-14 text-lg w-full" aria-label={`${label}: what happened`} {...form.register(`entries.${i}.action`)}>
+              <select
+                className="select min-h-14 text-lg w-full"
+                aria-label={`${label}: what happened`}
+                {...form.register(`entries.${i}.action`)}
+              >
                 <option value="fit">new string</option>
                 <option value="kept">old one kept</option>
                 <option value="left-off">left off</option>
@@ -125,7 +150,9 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
                     className="select min-h-14 text-lg w-full"
                     aria-label={`${label}: which string`}
                     value={entry.productId ?? ''}
-                    onChange={(e) => change(entry.number, { productId: e.target.value ? Number(e.target.value) : null, found: false })}
+                    onChange={(e) =>
+                      change(entry.number, { productId: e.target.value ? Number(e.target.value) : null, found: false })
+                    }
                   >
                     <option value="">choose</option>
                     {choices.map((c) => (
@@ -135,7 +162,13 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
                     ))}
                   </select>
                   <span className={`block text-base ${short ? 'text-error font-semibold' : 'muted'}`}>
-                    {short ? 'not on the shelf' : entry.found ? 'counted in at the bench' : from ? `${from.half ? 'half a string, ' : ''}from ${from.from}` : ' '}
+                    {short
+                      ? 'not on the shelf'
+                      : entry.found
+                        ? 'counted in at the bench'
+                        : from
+                          ? `${from.half ? 'half a string, ' : ''}from ${from.from}`
+                          : ' '}
                   </span>
                 </span>
               ) : (
@@ -144,25 +177,49 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
               {entry.action === 'fit' && (
                 <label className="flex items-center gap-2 text-lg">
                   <span>broke</span>
-                  <input type="number" min={0} max={5} className="input min-h-14 w-20 text-lg" aria-label={`${label}: strings that broke on the way`} {...form.register(`entries.${i}.broken`, { valueAsNumber: true })} />
+                  <input
+                    type="number"
+                    min={0}
+                    max={5}
+                    className="input min-h-14 w-20 text-lg"
+                    aria-label={`${label}: strings that broke on the way`}
+                    {...form.register(`entries.${i}.broken`, { valueAsNumber: true })}
+                  />
                 </label>
               )}
               {short && (
                 <fieldset className="col-span-2 md:col-span-4 flex flex-wrap gap-2 pb-2">
                   <legend className="text-lg">{short.name} is not in the book. What is true?</legend>
                   {short.substitutes.map((s) => (
-                    <button key={s.productId} type="button" className="btn min-h-14 text-lg font-normal" onClick={() => change(entry.number, { productId: s.productId, found: false })}>
+                    <button
+                      key={s.productId}
+                      type="button"
+                      className="btn min-h-14 text-lg font-normal"
+                      onClick={() => change(entry.number, { productId: s.productId, found: false })}
+                    >
                       {s.name} went on ({s.tensionChange >= 0 ? '+' : ''}
                       {(s.tensionChange * 100).toFixed(0)} % pull)
                     </button>
                   ))}
-                  <button type="button" className="btn min-h-14 text-lg font-normal" onClick={() => change(entry.number, { found: true })}>
+                  <button
+                    type="button"
+                    className="btn min-h-14 text-lg font-normal"
+                    onClick={() => change(entry.number, { found: true })}
+                  >
                     It lay there: count it in
                   </button>
-                  <button type="button" className="btn min-h-14 text-lg font-normal" onClick={() => change(entry.number, { action: 'kept' })}>
+                  <button
+                    type="button"
+                    className="btn min-h-14 text-lg font-normal"
+                    onClick={() => change(entry.number, { action: 'kept' })}
+                  >
                     Old one kept
                   </button>
-                  <button type="button" className="btn min-h-14 text-lg font-normal" onClick={() => change(entry.number, { action: 'left-off' })}>
+                  <button
+                    type="button"
+                    className="btn min-h-14 text-lg font-normal"
+                    onClick={() => change(entry.number, { action: 'left-off' })}
+                  >
                     Left off
                   </button>
                 </fieldset>
@@ -173,15 +230,18 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
       </div>
 
       {preview && preview.leftovers.length > 0 && (
-        <fieldset className="card-paper px-4 py-2 mt-3">
-          <legend className="font-bold">Left over, back to the shelf</legend>
+        <fieldset className="card-paper px-4 pt-8 pb-1 mt-3 relative">
+          <legend className="font-bold absolute top-1.5">Left over, back to the shelf</legend>
           {preview.leftovers.map((l) => (
             <label key={l.key} className="quiet-row py-1.5 flex items-center gap-3 min-h-14">
               <span className="grow">
-                {l.quantity} {l.form === 'half' ? (l.quantity === 1 ? 'half' : 'halves') : l.quantity === 1 ? 'string' : 'strings'}: {l.name}
+                {l.quantity}{' '}
+                {l.form === 'half' ? (l.quantity === 1 ? 'half' : 'halves') : l.quantity === 1 ? 'string' : 'strings'}:{' '}
+                {l.name}
               </span>
               <span className="text-lg muted flex items-center gap-2">
-                <input type="checkbox" className="checkbox" value={l.key} {...form.register('discard')} /> bin it instead
+                <input type="checkbox" className="checkbox" value={l.key} {...form.register('discard')} /> bin it
+                instead
               </span>
             </label>
           ))}
@@ -194,19 +254,35 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
         </label>
         <label className="grid gap-1 content-start">
           <span>Minutes</span>
-          <input type="number" min={0} max={1440} className="input min-h-14 w-full text-lg" {...form.register('minutes', { setValueAs: (v) => (v === '' || v === null || Number.isNaN(Number(v)) ? null : Number(v)) })} />
+          <input
+            type="number"
+            min={0}
+            max={1440}
+            className="input min-h-14 w-full text-lg"
+            {...form.register('minutes', {
+              setValueAs: (v) => (v === '' || v === null || Number.isNaN(Number(v)) ? null : Number(v)),
+            })}
+          />
         </label>
       </div>
 
       <div aria-live="assertive">
-        {problem === 'no-answer' && <p className="card-paper border-accent p-4 mt-3">No answer from the server. Everything you entered is kept here. Press again: it will count once.</p>}
+        {problem === 'no-answer' && (
+          <p className="card-paper border-accent p-4 mt-3">
+            No answer from the server. Everything you entered is kept here. Press again: it will count once.
+          </p>
+        )}
         {problem !== null && problem !== 'no-answer' && problem.type === 'arvick:conflict' && (
           <div className="card-paper border-error p-4 mt-3">
             <p className="font-bold">{problem.detail}</p>
             <p>Nothing of yours was recorded over it, and what you entered is still here.</p>
             <div className="flex flex-wrap gap-2 mt-2">
               {current && (
-                <button type="button" className="btn btn-primary min-h-14 text-lg" onClick={() => void keepAsNote(current.recordId)}>
+                <button
+                  type="button"
+                  className="btn btn-primary min-h-14 text-lg"
+                  onClick={() => void keepAsNote(current.recordId)}
+                >
                   Keep mine as a note on that record
                 </button>
               )}
@@ -231,7 +307,7 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
           {shorts.length > 0
             ? 'Answer the short strings first.'
             : preview
-              ? `${preview.drawn.length} strings${preview.costCents ? `, ${money(preview.costCents)}` : ''}${preview.opens.length ? `; opens ${preview.opens.map((o) => `${o.quantity} ${o.name}`).join(', ')}` : ''}`
+              ? `${preview.drawn.length} strings${preview.costCents ? `, ${money(preview.costCents)}` : ''}${preview.opens.length ? `; ${preview.opens.map((o) => `${o.what} ${o.quantity} ${o.name}`).join(', ')}` : ''}`
               : ''}
         </span>
         <span className="ml-auto flex gap-2">

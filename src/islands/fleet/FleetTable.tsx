@@ -22,7 +22,7 @@ const COLUMNS: { sort: FleetSort | null; title: string; hide: string }[] = [
   { sort: 'tag', title: 'Tag', hide: '' },
   { sort: null, title: 'Strings', hide: 'hidden sm:table-cell' },
   { sort: 'instrument', title: 'Instrument', hide: '' },
-  { sort: 'place', title: 'Place', hide: 'hidden md:table-cell' },
+  { sort: 'place', title: 'Place', hide: 'hidden lg:table-cell' },
   { sort: null, title: 'With', hide: 'hidden lg:table-cell' },
   { sort: 'due', title: 'Due', hide: '' },
   { sort: null, title: 'Because', hide: 'hidden md:table-cell' },
@@ -30,7 +30,7 @@ const COLUMNS: { sort: FleetSort | null; title: string; hide: string }[] = [
 ];
 
 const DUE_CHOICES: { value: Filters['due']; label: string }[] = [
-  { value: 'all', label: 'all' },
+  { value: 'all', label: 'any state' },
   { value: 'horizon', label: 'due by the horizon' },
   { value: 'overdue', label: 'late' },
   { value: 'broken', label: 'broken' },
@@ -102,7 +102,9 @@ function Table({ first, query, today, now, horizon: startHorizon, timeZone, plac
   useEffect(() => {
     const button = end.current;
     if (!button) return;
-    const watch = new IntersectionObserver((seen) => seen.some((s) => s.isIntersecting) && void fetchNextPage(), { rootMargin: '600px' });
+    const watch = new IntersectionObserver((seen) => seen.some((s) => s.isIntersecting) && void fetchNextPage(), {
+      rootMargin: '600px',
+    });
     watch.observe(button);
     return () => watch.disconnect();
   });
@@ -120,16 +122,34 @@ function Table({ first, query, today, now, horizon: startHorizon, timeZone, plac
             {head.dueByHorizon} of {head.inScope} instruments{where} are due by {sayDayLong(horizon, today)}
           </h1>
           <p className="muted">
-            {filters.due === 'all' ? 'Drag the marker above to look further ahead.' : `${head.matching} shown: ${DUE_CHOICES.find((d) => d.value === filters.due)?.label}.`}
+            {filters.due === 'all'
+              ? 'Drag the marker above to look further ahead.'
+              : `${head.matching} shown: ${DUE_CHOICES.find((d) => d.value === filters.due)?.label}.`}
           </p>
         </div>
         <a className="btn" href="/instruments/new">
           Add an instrument
         </a>
       </div>
-      <form className="flex flex-wrap items-center gap-2 mb-3" onSubmit={(event: FormEvent) => event.preventDefault()} aria-label="Filter the fleet">
-        <input type="search" className="input w-44" placeholder="Search" aria-label="Search tag, place, holder or set" value={filters.q} onChange={(e) => set({ q: e.target.value })} />
-        <select className="select w-auto" aria-label="Place" value={filters.place ?? ''} onChange={(e) => set({ place: e.target.value ? Number(e.target.value) : null })}>
+      <form
+        className="flex flex-wrap items-center gap-2 mb-3"
+        onSubmit={(event: FormEvent) => event.preventDefault()}
+        aria-label="Filter the fleet"
+      >
+        <input
+          type="search"
+          className="input w-44"
+          placeholder="Search"
+          aria-label="Search tag, place, holder or set"
+          value={filters.q}
+          onChange={(e) => set({ q: e.target.value })}
+        />
+        <select
+          className="select w-auto"
+          aria-label="Place"
+          value={filters.place ?? ''}
+          onChange={(e) => set({ place: e.target.value ? Number(e.target.value) : null })}
+        >
           <option value="">all places</option>
           {places.map((p) => (
             <option key={p.id} value={p.id}>
@@ -137,7 +157,12 @@ function Table({ first, query, today, now, horizon: startHorizon, timeZone, plac
             </option>
           ))}
         </select>
-        <select className="select w-auto" aria-label="Family" value={filters.family ?? ''} onChange={(e) => set({ family: (e.target.value || null) as Filters['family'] })}>
+        <select
+          className="select w-auto"
+          aria-label="Family"
+          value={filters.family ?? ''}
+          onChange={(e) => set({ family: (e.target.value || null) as Filters['family'] })}
+        >
           <option value="">all families</option>
           {families.map(([value, name]) => (
             <option key={value} value={value}>
@@ -145,7 +170,12 @@ function Table({ first, query, today, now, horizon: startHorizon, timeZone, plac
             </option>
           ))}
         </select>
-        <select className="select w-auto" aria-label="State" value={filters.due} onChange={(e) => set({ due: e.target.value as Filters['due'] })}>
+        <select
+          className="select w-auto"
+          aria-label="State"
+          value={filters.due}
+          onChange={(e) => set({ due: e.target.value as Filters['due'] })}
+        >
           {DUE_CHOICES.map((d) => (
             <option key={d.value} value={d.value}>
               {d.label}
@@ -153,7 +183,11 @@ function Table({ first, query, today, now, horizon: startHorizon, timeZone, plac
           ))}
         </select>
         {filtered && (
-          <button type="button" className="btn btn-ghost btn-sm" onClick={() => set({ q: '', place: null, family: null, due: 'all' })}>
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm"
+            onClick={() => set({ q: '', place: null, family: null, due: 'all' })}
+          >
             Clear
           </button>
         )}
@@ -168,25 +202,38 @@ function Table({ first, query, today, now, horizon: startHorizon, timeZone, plac
       )}
       <div className="card-paper overflow-hidden">
         <table className="w-full table-fixed text-left">
-          <caption className="sr-only">Instruments, {rows.length} of {head.matching} shown</caption>
+          <caption className="sr-only">
+            Instruments, {rows.length} of {head.matching} shown
+          </caption>
           <colgroup>
-            <col className="w-[6.2rem]" />
-            <col className="hidden sm:table-column w-[152px]" />
+            <col className="w-[5.9rem]" />
+            <col className="hidden sm:table-column w-[138px]" />
             <col />
-            <col className="hidden md:table-column w-[7.6rem]" />
             <col className="hidden lg:table-column w-[7.4rem]" />
+            <col className="hidden lg:table-column w-[6.8rem]" />
             <col className="w-[8rem]" />
-            <col className="hidden md:table-column w-[25%] xl:w-[19%]" />
-            <col className="hidden xl:table-column w-[17%]" />
+            <col className="hidden md:table-column w-[11.5rem]" />
+            <col className="hidden xl:table-column w-[7.4rem] 2xl:w-[18rem]" />
           </colgroup>
           <thead className="text-sm">
             <tr>
               {COLUMNS.map((c) => (
-                <th key={c.title} scope="col" className={`px-2.5 py-2 font-semibold ${c.hide}`} aria-sort={c.sort === filters.sort ? (filters.descending ? 'descending' : 'ascending') : undefined}>
+                <th
+                  key={c.title}
+                  scope="col"
+                  className={`px-2.5 py-2 font-semibold ${c.hide}`}
+                  aria-sort={c.sort === filters.sort ? (filters.descending ? 'descending' : 'ascending') : undefined}
+                >
                   {c.sort ? (
-                    <button type="button" className="cursor-pointer font-semibold whitespace-nowrap" onClick={() => c.sort && sortBy(c.sort)}>
+                    <button
+                      type="button"
+                      className="cursor-pointer font-semibold whitespace-nowrap"
+                      onClick={() => c.sort && sortBy(c.sort)}
+                    >
                       {c.title}
-                      <span aria-hidden="true" className="inline-block w-4 pl-1">{c.sort === filters.sort ? (filters.descending ? '↓' : '↑') : ''}</span>
+                      <span aria-hidden="true" className="inline-block w-4 pl-1">
+                        {c.sort === filters.sort ? (filters.descending ? '↓' : '↑') : ''}
+                      </span>
                     </button>
                   ) : (
                     c.title
@@ -201,7 +248,9 @@ function Table({ first, query, today, now, horizon: startHorizon, timeZone, plac
             ))}
           </tbody>
         </table>
-        {rows.length === 0 && <p className="p-6 muted">No instrument fits these filters. Clear one of them, or search for less.</p>}
+        {rows.length === 0 && (
+          <p className="p-6 muted">No instrument fits these filters. Clear one of them, or search for less.</p>
+        )}
       </div>
       {hasNextPage && (
         <button ref={end} type="button" className="btn btn-ghost mt-2" onClick={() => void fetchNextPage()}>
@@ -212,7 +261,13 @@ function Table({ first, query, today, now, horizon: startHorizon, timeZone, plac
   );
 }
 
-function Row({ row, at }: { row: FleetRow; at: { today: LocalDate; now: number; horizon: LocalDate; timeZone: string } }) {
+function Row({
+  row,
+  at,
+}: {
+  row: FleetRow;
+  at: { today: LocalDate; now: number; horizon: LocalDate; timeZone: string };
+}) {
   const chip = dueChip(row, at);
   return (
     <tr className="relative border-t border-base-300 h-[46px] hover:bg-base-100 focus-within:bg-base-100">
@@ -222,10 +277,10 @@ function Row({ row, at }: { row: FleetRow; at: { today: LocalDate; now: number; 
         </a>
       </th>
       <td className="px-2.5 hidden sm:table-cell">
-        <StringStrip strings={row.strip} width={130} height={26} />
+        <StringStrip strings={row.strip} width={118} height={26} />
       </td>
       <td className="px-2.5 truncate">{row.name}</td>
-      <td className="px-2.5 truncate muted hidden md:table-cell">{row.place}</td>
+      <td className="px-2.5 truncate muted hidden lg:table-cell">{row.place}</td>
       <td className="px-2.5 truncate muted hidden lg:table-cell">{row.holder}</td>
       <td className="px-2.5">
         <span className={`chip chip-${chip.kind}`}>{chip.text}</span>
@@ -234,7 +289,8 @@ function Row({ row, at }: { row: FleetRow; at: { today: LocalDate; now: number; 
         {row.because}
       </td>
       <td className="px-2.5 truncate muted hidden xl:table-cell" title={row.changedWhat}>
-        {row.changedOn ? `${sayDay(row.changedOn, at.today)}, ${row.changedWhat}` : 'not on record'}
+        {row.changedOn ? sayDay(row.changedOn, at.today) : 'not on record'}
+        {row.changedOn && <span className="hidden 2xl:inline">, {row.changedWhat}</span>}
       </td>
     </tr>
   );

@@ -48,14 +48,24 @@ export function HorizonRuler({ today, horizon: initial, weeks, due, concerts }: 
     if (event.currentTarget.hasPointerCapture(event.pointerId)) show(dayAt(event.clientX));
   };
   const onKeyDown = (event: KeyboardEvent) => {
-    const step = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 7, PageDown: -7, Home: -days, End: days }[event.key];
+    const step = {
+      ArrowRight: 1,
+      ArrowUp: 1,
+      ArrowLeft: -1,
+      ArrowDown: -1,
+      PageUp: 7,
+      PageDown: -7,
+      Home: -days,
+      End: days,
+    }[event.key];
     if (!step) return;
     event.preventDefault();
     show(addDays(horizon, step));
   };
 
   const weekStarts = Array.from({ length: weeks }, (_, i) => addDays(today, i * 7));
-  const countIn = (start: LocalDate) => due.filter((d) => d.on >= start && d.on < addDays(start, 7)).reduce((sum, d) => sum + d.count, 0);
+  const countIn = (start: LocalDate) =>
+    due.filter((d) => d.on >= start && d.on < addDays(start, 7)).reduce((sum, d) => sum + d.count, 0);
   const most = Math.max(1, ...weekStarts.map(countIn));
   const perTick = Math.max(1, Math.ceil(most / MOST_TICKS));
 
@@ -65,7 +75,11 @@ export function HorizonRuler({ today, horizon: initial, weeks, due, concerts }: 
         {concerts.map((c) => {
           const left = x(c.on);
           return (
-            <span key={c.name + c.on} className="absolute whitespace-nowrap hidden sm:block" style={left > 75 ? { right: `${100 - left}%` } : { left: `${left}%` }}>
+            <span
+              key={c.name + c.on}
+              className="absolute whitespace-nowrap hidden sm:block"
+              style={left > 75 ? { right: `${100 - left}%` } : { left: `${left}%` }}
+            >
               {c.name}, {sayDay(c.on, today)}
             </span>
           );
@@ -87,31 +101,58 @@ export function HorizonRuler({ today, horizon: initial, weeks, due, concerts }: 
           const count = countIn(start);
           const ticks = Math.ceil(count / perTick);
           return (
-            <div key={start} className="absolute inset-y-0 flex items-center gap-[2px] pl-1.5" style={{ left: `${x(start)}%` }} title={`${count} fall due in the week from ${sayDay(start, today)}`}>
+            <div
+              key={start}
+              className="absolute inset-y-0 flex items-center gap-[2px] pl-1.5"
+              style={{ left: `${x(start)}%` }}
+              title={`${count} fall due in the week from ${sayDay(start, today)}`}
+            >
               {Array.from({ length: ticks }, (_, i) => (
-                // biome-ignore lint/suspicious/noArrayIndexKey: ticks are alike and never reordered
-                <span key={i} className={`w-[3px] h-2 ${start <= horizon ? 'bg-primary' : 'bg-secondary/60'}`} />
+                <span
+                  // biome-ignore lint/suspicious/noArrayIndexKey: ticks are alike and never reordered
+                  key={i}
+                  className={`w-[3px] h-2 ${i >= 5 ? 'max-md:hidden' : ''} ${start <= horizon ? 'bg-primary' : 'bg-secondary/60'}`}
+                />
               ))}
             </div>
           );
         })}
         {concerts.map((c) => (
-          <span key={c.name + c.on} className="absolute top-0.5 -translate-x-1/2 flex gap-[3px]" style={{ left: `${x(c.on)}%` }} title={`${c.name}, ${sayWeekday(c.on)}`}>
+          <span
+            key={c.name + c.on}
+            className="absolute top-0.5 -translate-x-1/2 flex gap-[3px]"
+            style={{ left: `${x(c.on)}%` }}
+            title={`${c.name}, ${sayWeekday(c.on)}`}
+          >
             <i className="size-2 rounded-full bg-accent block" />
             <i className="size-2 rounded-full bg-accent block" />
           </span>
         ))}
-        <div className="absolute -top-1.5 -bottom-1.5 w-[3px] -translate-x-1/2 bg-primary" style={{ left: `${x(horizon)}%` }} />
+        <div
+          className="absolute -top-1.5 -bottom-1.5 w-[3px] -translate-x-1/2 bg-primary"
+          style={{ left: `${x(horizon)}%` }}
+        />
       </div>
       <div className="relative h-8 text-xs muted">
         {weekStarts.map((start, i) => (
-          <span key={start} className={`absolute top-2 ${i % 2 ? 'hidden xl:block' : i % 4 ? 'hidden sm:block' : ''}`} style={{ left: `${x(start) + 0.5}%` }} aria-hidden="true">
+          <span
+            key={start}
+            className={`absolute top-2 ${i % 2 ? 'hidden xl:block' : i % 4 ? 'hidden sm:block' : ''}`}
+            style={{ left: `${x(start) + 0.5}%` }}
+            aria-hidden="true"
+          >
             {sayDay(start, today)}
           </span>
         ))}
         <div
           className="absolute top-0.5"
-          style={x(horizon) > 88 ? { right: `${Math.max(0, 100 - x(horizon) - 3)}%` } : x(horizon) < 8 ? { left: 0 } : { left: `${x(horizon)}%`, transform: 'translateX(-50%)' }}
+          style={
+            x(horizon) > 88
+              ? { right: `${Math.max(0, 100 - x(horizon) - 3)}%` }
+              : x(horizon) < 8
+                ? { left: 0 }
+                : { left: `${x(horizon)}%`, transform: 'translateX(-50%)' }
+          }
         >
           {typing ? (
             <input

@@ -4,7 +4,12 @@ import { addInstrument } from '../../../server/fleet/add';
 import { changing } from '../../api/endpoint';
 
 const Shape = z.object({
-  tag: z.string().trim().min(1, 'Give it a tag').max(20).regex(/^[A-Za-z0-9-]+$/, 'letters, digits and hyphens only'),
+  tag: z
+    .string()
+    .trim()
+    .min(1, 'Give it a tag')
+    .max(20)
+    .regex(/^[A-Za-z0-9-]+$/, 'letters, digits and hyphens only'),
   family: z.enum(FAMILIES),
   size: z.string(),
   placeId: z.coerce.number().int(),

@@ -14,7 +14,13 @@ const Shape = z.object({
 
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = Shape.safeParse(await request.json().catch(() => null));
-  if (!body.success) return problem({ type: 'invalid', status: 400, title: 'Something is missing or wrong', detail: z.prettifyError(body.error) });
+  if (!body.success)
+    return problem({
+      type: 'invalid',
+      status: 400,
+      title: 'Something is missing or wrong',
+      detail: z.prettifyError(body.error),
+    });
   const { name, person, place, timeZone, a4Hz } = body.data;
   const initials = person
     .split(/\s+/)
@@ -24,7 +30,14 @@ export const POST: APIRoute = async ({ request, locals }) => {
   try {
     await startProgramme(
       locals.db,
-      { name, timeZone, a4Hz, places: [{ name: place, isStore: true }], people: [{ name: person, initials, role: 'coordinator', place }], isDemo: false },
+      {
+        name,
+        timeZone,
+        a4Hz,
+        places: [{ name: place, isStore: true }],
+        people: [{ name: person, initials, role: 'coordinator', place }],
+        isDemo: false,
+      },
       locals.now,
     );
     return Response.json({ location: '/' });

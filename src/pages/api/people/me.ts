@@ -3,17 +3,31 @@ import { z } from 'zod';
 import { problem } from '../../../api/problem';
 
 const YEAR_S = 365 * 24 * 3600;
-const Shape = z.object({ personId: z.coerce.number().int().optional(), theme: z.enum(['workshop', 'dusk', 'system']).optional() });
+const Shape = z.object({
+  personId: z.coerce.number().int().optional(),
+  theme: z.enum(['workshop', 'dusk', 'system']).optional(),
+});
 
 /** Who sits at this browser, and its theme. Nothing of the programme changes, so cookies are enough. */
 export const POST: APIRoute = async ({ request, cookies, locals }) => {
   const body = Shape.safeParse(await request.json().catch(() => null));
-  if (!body.success) return problem({ type: 'invalid', status: 400, title: 'Something is missing or wrong', detail: z.prettifyError(body.error) });
+  if (!body.success)
+    return problem({
+      type: 'invalid',
+      status: 400,
+      title: 'Something is missing or wrong',
+      detail: z.prettifyError(body.error),
+    });
   const options = { path: '/', sameSite: 'lax', maxAge: YEAR_S } as const;
   const { personId, theme } = body.data;
   if (personId !== undefined) {
     if (!locals.people.some((p) => p.id === personId)) {
-      return problem({ type: 'not-found', status: 404, title: 'Nobody by that number', detail: 'Choose one of the people of this programme.' });
+      return problem({
+        type: 'not-found',
+        status: 404,
+        title: 'Nobody by that number',
+        detail: 'Choose one of the people of this programme.',
+      });
     }
     cookies.set('arvick_person', String(personId), { ...options, httpOnly: true });
   }

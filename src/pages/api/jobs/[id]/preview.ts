@@ -12,7 +12,13 @@ const Shape = z.object({ entries: z.array(EntryShape) });
 export const POST: APIRoute = async (context) => {
   const { db, person } = context.locals;
   const body = Shape.safeParse(await context.request.json().catch(() => null));
-  if (!body.success) return problem({ type: 'invalid', status: 400, title: 'Something is missing or wrong', detail: z.prettifyError(body.error) });
+  if (!body.success)
+    return problem({
+      type: 'invalid',
+      status: 400,
+      title: 'Something is missing or wrong',
+      detail: z.prettifyError(body.error),
+    });
   try {
     const job = await loadJob(db, pathId(context));
     return Response.json(await previewFinish(db, person.id, job.instrumentId, body.data.entries));

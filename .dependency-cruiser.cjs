@@ -1,0 +1,43 @@
+// The arrows between the rooms: src → server → core. Broken ones fail the test run.
+const CORE_MAY_USE = '^node_modules/(date-fns|@date-fns/utc)/';
+
+module.exports = {
+  forbidden: [
+    {
+      name: 'core-stands-alone',
+      severity: 'error',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: ['^core/', CORE_MAY_USE] },
+    },
+    {
+      name: 'server-uses-core',
+      severity: 'error',
+      from: { path: '^server/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(src|demo|tests|scripts)/' },
+    },
+    { name: 'src-uses-no-demo', severity: 'error', from: { path: '^src/' }, to: { path: '^(demo|tests|scripts)/' } },
+    {
+      name: 'islands-take-only-types-from-the-server',
+      severity: 'error',
+      from: { path: '^src/(islands|components|scripts)/' },
+      to: { path: '^server/', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    extraExtensionsToScan: ['.astro'],
+    enhancedResolveOptions: {
+      extensions: ['.ts', '.tsx', '.mjs', '.js', '.json'],
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'node', 'default'],
+    },
+  },
+};
