@@ -194,10 +194,16 @@ const HISTORY_DAYS = 425;
 /**
  * The instruments with their past: parts, place, use, and on which days their strings were changed, so that about a
  * tenth falls due in the coming weeks and a few are late.
+ * @param historyDays how far back the records go
  * @param copies how many times over the fleet is made, for large databases; tags of further copies get a letter
  */
-export function* demoFleet(chance: Chance, today: LocalDate, copies = 1): Generator<DemoInstrument> {
-  const start = addDays(today, -HISTORY_DAYS);
+export function* demoFleet(
+  chance: Chance,
+  today: LocalDate,
+  copies = 1,
+  historyDays = HISTORY_DAYS,
+): Generator<DemoInstrument> {
+  const start = addDays(today, -historyDays);
   for (let copy = 0; copy < copies; copy++) {
     const prefix =
       copy === 0 ? 'SK' : `S${String.fromCharCode(65 + Math.floor(copy / 26))}${String.fromCharCode(65 + (copy % 26))}`;

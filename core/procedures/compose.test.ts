@@ -37,8 +37,8 @@ function composed(build: Build, method: Method, strings = stringsFor(build)): Pr
   return result.procedure;
 }
 
-const methods = fc.record<Method>({
-  atATime: fc.constantFrom('all', 1, 2, 3),
+const methods: fc.Arbitrary<Method> = fc.record({
+  atATime: fc.constantFrom(...(['all', 1, 2, 3] as const)),
   order: fc.constantFrom('thick-to-thin', 'thin-to-thick', 'outer-inward', 'number-down'),
   slack: fc.oneof(
     fc.record({ kind: fc.constant('first-fret' as const), times: fc.double({ min: 0.5, max: 2, noNaN: true }) }),

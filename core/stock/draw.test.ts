@@ -72,7 +72,7 @@ describe('drawing from the shelf', () => {
         expect(plan.drawn.length + plan.short.length).toBe(asked.length);
         // The ledger accepts the moves one by one: nothing is ever negative.
         const after = applyMoves(new Map(shelf.map((l) => [l.lotId, l.onHand])), plan.moves);
-        const form = new Map([
+        const form = new Map<string, Pick<ShelfLot, 'productId' | 'form'>>([
           ...shelf.map((l) => [l.lotId, l] as const),
           ...plan.moves.map((m) => [m.lotId, m] as const),
         ]);

@@ -98,7 +98,7 @@ async function prepare(
     const product = products.get(entry.productId ?? -1);
     if (!product)
       throw refused('product', 'Which string went on?', `Choose the string that went on at position ${entry.number}.`);
-    const half = halfServes(instrument, method, entry.number, product, programme.a4_hz);
+    const half = halfServes(instrument.build, method, entry.number, product, programme.a4_hz);
     const need = {
       number: entry.number,
       productId: String(product.id),

@@ -10,6 +10,8 @@ export const OUTCOMES = ['done', 'skipped', 'trouble'] as const;
 export type Outcome = (typeof OUTCOMES)[number];
 
 export interface Answer {
+  /** The idempotency key it came with. */
+  key: string;
   step: string;
   outcome: Outcome;
   note: string;
@@ -91,21 +93,29 @@ export async function loadJob(db: Knex, jobId: number): Promise<Job> {
     openedAt: row.opened_at,
     cursor: row.cursor,
     procedure: row.body ? JSON.parse(row.body) : null,
-    answers: answers.map((a) => ({ step: a.step, outcome: a.outcome, note: a.note, personName: a.name, at: a.at })),
+    answers: answers.map((a) => ({
+      key: a.key,
+      step: a.step,
+      outcome: a.outcome,
+      note: a.note,
+      personName: a.name,
+      at: a.at,
+    })),
   };
 }
 
 /**
  * Keeps one answer and where the bench stands after it. Answers are only ever added, so a repeat or a change of mind
- * is a new entry. An answer to a closed job is refused, with how it was closed.
+ * is a new entry. One that comes in after the job was closed is kept too, and its sender told how it was closed.
  */
 export async function saveAnswer(
   db: Knex,
   acting: Acting,
   p: { jobId: number; step: string; outcome: Outcome; note: string; cursor: string },
-): Promise<{ saved: true }> {
+): Promise<{ closed: string | null }> {
   return change(db, acting, 'job.answer', p, async (trx) => {
-    const job = await requireOpen(trx, p.jobId);
+    const job = await trx('job').where({ id: p.jobId }).first();
+    if (!job) throw notFound('This job');
     const snapshot = await trx('procedure_snapshot').where({ hash: job.procedure_hash }).first();
     const keys = snapshot ? (JSON.parse(snapshot.body) as Procedure).steps.map((s) => s.key) : [];
     if (!keys.includes(p.step) || !(keys.includes(p.cursor) || p.cursor === 'finish')) {
@@ -120,8 +130,9 @@ export async function saveAnswer(
       at: acting.now,
       key: acting.key,
     });
-    await trx('job').where({ id: p.jobId }).update({ cursor: p.cursor });
-    return { result: { saved: true as const }, entity: 'job', entityId: p.jobId };
+    if (job.status === 'open') await trx('job').where({ id: p.jobId }).update({ cursor: p.cursor });
+    const closed = job.status === 'open' ? null : sayClosed(await closingRecord(trx, p.jobId));
+    return { result: { closed }, entity: 'job', entityId: p.jobId };
   });
 }
 
@@ -162,16 +173,16 @@ export async function closingRecord(db: Knex, jobId: number): Promise<RecordSumm
   return row ? { recordId: row.id, by: row.name, at: row.at, summary: row.summary, notes: row.notes } : null;
 }
 
+const sayClosed = (record: RecordSummary | null): string =>
+  record
+    ? `${record.by} has recorded this change already: ${record.summary}.`
+    : 'This job was closed without a change.';
+
 /** The job's row, if it is still open. @throws UserError not-found, or conflict with how it was closed */
 export async function requireOpen(trx: Knex, jobId: number) {
   const job = await trx('job').where({ id: jobId }).first();
   if (!job) throw notFound('This job');
   if (job.status === 'open') return job;
   const record = await closingRecord(trx, jobId);
-  throw conflict(
-    record
-      ? `${record.by} has recorded this change already: ${record.summary}.`
-      : 'This job was closed without a change.',
-    { current: record, currentVersion: job.version, status: job.status },
-  );
+  throw conflict(sayClosed(record), { current: record, currentVersion: job.version, status: job.status });
 }

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
+import type { Build } from '../../core/instruments/build';
 import { composeProcedure } from '../../core/procedures/compose';
 import { stringNumbers } from '../../core/procedures/numbers';
 import type { Gap, Method, Procedure, StringToFit } from '../../core/procedures/types';
@@ -27,21 +28,15 @@ export function stringToFit(
 
 /** True when half of this double-length string is long enough for this position. */
 export function halfServes(
-  instrument: Instrument,
+  build: Build,
   method: Method,
   number: number,
   product: StringProduct,
   a4Hz: number,
 ): boolean {
-  const position = instrument.build.positions.find((p) => p.number === number);
+  const position = build.positions.find((p) => p.number === number);
   if (!product.doubleLength || !position) return false;
-  const { neededLengthMm } = stringNumbers(
-    instrument.build,
-    method,
-    position,
-    stringToFit(position, product, true),
-    a4Hz,
-  );
+  const { neededLengthMm } = stringNumbers(build, method, position, stringToFit(position, product, true), a4Hz);
   return halfReaches(product.lengthMm, neededLengthMm);
 }
 

@@ -7,7 +7,7 @@ import { halfServes } from '../bench/procedure';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import { refused } from '../errors';
-import { type Instrument, loadProducts } from './instruments';
+import { loadProducts, type StringProduct } from './instruments';
 import { refreshInstrument } from './state';
 
 export interface NewInstrument {
@@ -43,45 +43,9 @@ export async function addInstrument(db: Knex, acting: Acting, p: NewInstrument):
     const house = new Map<number, number>(items.map((i) => [i.number, i.product_id]));
     for (const [number, productId] of Object.entries(p.houseExceptions ?? {})) house.set(Number(number), productId);
     const products = await loadProducts(trx, [...house.values()]);
-    const id = await insertId(trx, 'instrument', {
-      tag: p.tag,
-      family: p.family,
-      size: p.size,
-      handedness: build.handedness,
-      scale_mm: build.scaleMm,
-      head: build.head,
-      tuner: build.tuner,
-      tail_end: build.tailEnd,
-      bridge: build.bridge,
-      string_end: build.stringEnd,
-      fingerboard: build.fingerboard,
-      extras: JSON.stringify(build.extras),
-      post_diameter_mm: build.post.diameterMm,
-      post_room_mm: build.post.roomUnderHoleMm,
-      post_spacing_mm: build.post.spacingMm,
-      place_id: p.placeId,
-      holder: p.holder,
-      house_set_id: p.houseSetId,
-      note: p.note,
-      known_since_on: p.knownSince ?? localDate(acting.now, programme.time_zone),
-    });
-    const draft = { build } as Instrument;
-    for (const position of build.positions) {
-      const product = products.get(house.get(position.number) ?? -1);
-      await trx('instrument_position').insert({
-        instrument_id: id,
-        number: position.number,
-        course: position.course,
-        note: position.note,
-        side: position.side,
-        post_order: position.postOrder,
-        nut_to_post_mm: position.nutToPostMm,
-        speaking_length_mm: position.speakingLengthMm ?? null,
-        house_product_id: product?.id ?? null,
-        house_half: product
-          ? halfServes(draft, HOUSE_METHODS[p.family], position.number, product, programme.a4_hz)
-          : false,
-      });
+    const id = await insertId(trx, 'instrument', instrumentRow(p, build, localDate(acting.now, programme.time_zone)));
+    for (const row of positionRows(build, house, products, programme.a4_hz)) {
+      await trx('instrument_position').insert({ instrument_id: id, ...row });
     }
     for (const use of p.use) {
       await trx('use_period').insert({
@@ -94,5 +58,54 @@ export async function addInstrument(db: Knex, acting: Acting, p: NewInstrument):
     }
     await refreshInstrument(trx, id, { now: acting.now, timeZone: programme.time_zone });
     return { result: { id, tag: p.tag }, entity: 'instrument', entityId: id };
+  });
+}
+
+/** The row of an instrument. */
+export function instrumentRow(p: NewInstrument, build: Build, today: LocalDate) {
+  return {
+    tag: p.tag,
+    family: p.family,
+    size: p.size,
+    handedness: build.handedness,
+    scale_mm: build.scaleMm,
+    head: build.head,
+    tuner: build.tuner,
+    tail_end: build.tailEnd,
+    bridge: build.bridge,
+    string_end: build.stringEnd,
+    fingerboard: build.fingerboard,
+    extras: JSON.stringify(build.extras),
+    post_diameter_mm: build.post.diameterMm,
+    post_room_mm: build.post.roomUnderHoleMm,
+    post_spacing_mm: build.post.spacingMm,
+    place_id: p.placeId,
+    holder: p.holder,
+    house_set_id: p.houseSetId,
+    note: p.note,
+    known_since_on: p.knownSince ?? today,
+  };
+}
+
+/** The rows of its positions, with the house string of each and whether half of it reaches. */
+export function positionRows(
+  build: Build,
+  house: ReadonlyMap<number, number>,
+  products: ReadonlyMap<number, StringProduct>,
+  a4Hz: number,
+) {
+  return build.positions.map((position) => {
+    const product = products.get(house.get(position.number) ?? -1);
+    return {
+      number: position.number,
+      course: position.course,
+      note: position.note,
+      side: position.side,
+      post_order: position.postOrder,
+      nut_to_post_mm: position.nutToPostMm,
+      speaking_length_mm: position.speakingLengthMm ?? null,
+      house_product_id: product?.id ?? null,
+      house_half: product ? halfServes(build, HOUSE_METHODS[build.family], position.number, product, a4Hz) : false,
+    };
   });
 }

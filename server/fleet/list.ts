@@ -39,6 +39,8 @@ export interface FleetRow {
 
 export interface FleetPage {
   rows: FleetRow[];
+  /** The horizon the counts are for. */
+  horizon: LocalDate;
   /** Instruments that the filters leave. */
   matching: number;
   /** Of those that place, family and search leave: due by the horizon, and all. */
@@ -94,7 +96,7 @@ export async function listFleet(
     .limit(query.limit)
     .offset(query.offset)
     .pluck('s.instrument_id');
-  return { rows: await fleetRows(db, ids, at), matching, dueByHorizon, inScope };
+  return { rows: await fleetRows(db, ids, at), horizon: at.horizon, matching, dueByHorizon, inScope };
 }
 
 /** Fleet rows for these instruments, in the order of the ids. */

@@ -71,8 +71,15 @@ export function BenchApp(props: BenchProps) {
       localStorage,
       `arvick.outbox.${job.id}`,
       async (parcel) => {
-        const answer: Answer<unknown> = await post(`/api/jobs/${job.id}/answers`, parcel.body, parcel.key);
-        if (answer.ok) return 'taken';
+        const answer: Answer<{ closed: string | null }> = await post(
+          `/api/jobs/${job.id}/answers`,
+          parcel.body,
+          parcel.key,
+        );
+        if (answer.ok) {
+          setClosed(answer.value.closed);
+          return 'taken';
+        }
         // The server is there but in trouble: keep the answer and try again.
         if (answer.problem === null || answer.problem.status >= 500) return 'no-answer';
         setClosed(answer.problem.detail);
@@ -82,7 +89,9 @@ export function BenchApp(props: BenchProps) {
     );
     outbox.current = box;
     // What this browser still holds is newer than what the server sent.
-    const held = box.waiting.map((p: Parcel) => p.body);
+    // An answer may have arrived although this browser does not know it yet.
+    const arrived = new Set(job.answers.map((a) => a.key));
+    const held = box.waiting.filter((p: Parcel) => !arrived.has(p.key)).map((p) => p.body);
     if (held.length) setAnswers((known) => [...known, ...held]);
     const local = JSON.parse(localStorage.getItem(`arvick.cursor.${job.id}`) ?? 'null') as {
       cursor: string;
@@ -97,7 +106,7 @@ export function BenchApp(props: BenchProps) {
     const again = () => void box.flush();
     window.addEventListener('online', again);
     return () => window.removeEventListener('online', again);
-  }, [job.id, job.answers.length]);
+  }, [job.id, job.answers]);
 
   useEffect(() => {
     if (ready) keepLocally(`arvick.cursor.${job.id}`, JSON.stringify({ cursor, answers: answers.length }));
@@ -214,16 +223,18 @@ export function BenchApp(props: BenchProps) {
           <Elapsed since={started} />
         </span>
       </header>
-      {closed && (
+      {closed && cursor !== 'finish' && (
         <p role="alert" className="card-paper border-error m-4 p-4">
-          {closed} Your answers up to here are kept on this device.{' '}
+          {closed} What you go on to answer is kept with the job.{' '}
           <a className="link" href={`/instruments/${job.tag}`}>
             See {job.tag}
           </a>
         </p>
       )}
       <main className="grow px-7 py-4 flex flex-col" data-ready={ready}>
-        {cursor === 'finish' || !step ? (
+        {!ready ? (
+          <p className="muted">Opening the bench.</p>
+        ) : cursor === 'finish' || !step ? (
           <Suspense fallback={<p className="muted">Opening the finish.</p>}>
             <FinishForm {...props} brokenAt={brokenAt} startedAt={started} back={steps.length ? back : null} />
           </Suspense>

@@ -47,7 +47,7 @@ export function postPaths(p: {
     const x = p.centreX + sign * p.radius * Math.cos(angle);
     const y = yAt(done);
     // Just before the edge decides, so that the two ends do not count as a piece of their own.
-    const isFront = i === steps ? (inFront ?? true) : Math.sin(angle - 1e-6) > 0;
+    const isFront: boolean = i === steps ? (inFront ?? true) : Math.sin(angle - 1e-6) > 0;
     const point = `${x.toFixed(1)} ${(y + (isFront ? 1 : -1) * Math.abs(Math.sin(angle)) * p.weight * 0.5).toFixed(1)}`;
     if (isFront !== inFront) {
       if (path) (inFront ? front : back).push(`${path}L${point}`);

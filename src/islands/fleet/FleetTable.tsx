@@ -65,6 +65,8 @@ function Table({ first, query, today, now, horizon: startHorizon, timeZone, plac
   const isStart = JSON.stringify(filters) === JSON.stringify(startFilters) && horizon === startHorizon;
 
   useEffect(() => {
+    const moved = document.documentElement.dataset.horizon;
+    if (moved) setHorizon(moved);
     const follow = (event: Event) => setHorizon((event as CustomEvent<LocalDate>).detail);
     window.addEventListener('arvick:horizon', follow);
     return () => window.removeEventListener('arvick:horizon', follow);
@@ -119,7 +121,7 @@ function Table({ first, query, today, now, horizon: startHorizon, timeZone, plac
       <div className="flex flex-wrap items-end justify-between gap-3 mb-2">
         <div>
           <h1 className="text-2xl font-bold" aria-live="polite">
-            {head.dueByHorizon} of {head.inScope} instruments{where} are due by {sayDayLong(horizon, today)}
+            {head.dueByHorizon} of {head.inScope} instruments{where} are due by {sayDayLong(head.horizon, today)}
           </h1>
           <p className="muted">
             {filters.due === 'all'

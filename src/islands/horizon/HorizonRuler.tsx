@@ -25,6 +25,8 @@ export function HorizonRuler({ today, horizon: initial, weeks, due, concerts }: 
   const show = (day: LocalDate) => {
     const within = day < today ? today : day > addDays(today, days) ? addDays(today, days) : day;
     setHorizon(within);
+    // For islands that wake up later than this one.
+    document.documentElement.dataset.horizon = within;
     window.dispatchEvent(new CustomEvent('arvick:horizon', { detail: within }));
     return within;
   };

@@ -1,0 +1,277 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { join, resolve } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { chromium } from '@playwright/test';
+import autocannon from 'autocannon';
+import Database from 'better-sqlite3';
+import { loadBulk } from '../demo/bulk';
+import { loadDemo } from '../demo/load';
+import { openDatabase } from '../server/db/connection';
+import { listFleet } from '../server/fleet/list';
+import { root, startServer } from './setup.mjs';
+
+/**
+ * Speed and size, measured against named baselines in the same run. Data is made once and kept in data/bench.
+ * npm run bench
+ */
+const NOW = '2026-11-24T09:00:00Z';
+const AIM_PAGE_MS = 60;
+const AIM_JS_KB = 130;
+const AIM_RATIO = 2;
+process.env.ARVICK_NOW = NOW;
+
+interface Row {
+  what: string;
+  value: string;
+  against: string;
+  aim: string;
+  kept: boolean | null;
+}
+const rows: Row[] = [];
+const add = (what: string, value: string, against = '', aim = '', kept: boolean | null = null) => {
+  rows.push({ what, value, against, aim, kept });
+  console.log(`${what}: ${value} ${against}`);
+};
+
+async function dataFor(name: string, make: (folder: string) => Promise<void>): Promise<string> {
+  const folder = resolve(root, 'data/bench', name);
+  if (existsSync(join(folder, 'ready'))) return folder;
+  rmSync(folder, { recursive: true, force: true });
+  mkdirSync(folder, { recursive: true });
+  console.log(`Making ${name} ...`);
+  await make(folder);
+  mkdirSync(join(folder, 'ready'));
+  return folder;
+}
+
+const quantile = (sorted: number[], q: number): number =>
+  sorted[Math.min(sorted.length - 1, Math.floor(q * sorted.length))] ?? 0;
+
+/** Milliseconds to the first byte and to the last, over repeated requests one after the other. */
+async function timePage(url: string, times = 150): Promise<{ first: number[]; whole: number[]; bytes: number }> {
+  const first: number[] = [];
+  const whole: number[] = [];
+  let bytes = 0;
+  for (let i = 0; i < times + 20; i++) {
+    const started = performance.now();
+    const answer = await fetch(url);
+    const headers = performance.now();
+    const body = await answer.arrayBuffer();
+    if (!answer.ok) throw new Error(`${url} answered ${answer.status}`);
+    if (i < 20) continue;
+    first.push(headers - started);
+    whole.push(performance.now() - started);
+    bytes = body.byteLength;
+  }
+  return { first: first.sort((a, b) => a - b), whole: whole.sort((a, b) => a - b), bytes };
+}
+
+const FLEET_QUERY = {
+  q: '',
+  place: 2,
+  family: null,
+  due: 'horizon',
+  sort: 'due',
+  descending: false,
+  offset: 0,
+  limit: 60,
+} as const;
+const AT = { today: '2026-11-24', now: Date.parse(NOW), horizon: '2026-12-18' };
+
+/** Runs per second of a piece of work, over about three seconds. */
+async function perSecond(work: () => unknown): Promise<number> {
+  for (let i = 0; i < 5; i++) await work();
+  const started = performance.now();
+  let runs = 0;
+  while (performance.now() - started < 3000) {
+    await work();
+    runs += 1;
+  }
+  return (runs * 1000) / (performance.now() - started);
+}
+
+/** The SQL that one Fleet query runs, with its bindings, to run it again bare. */
+async function fleetSql(folder: string): Promise<{ sql: string; bindings: unknown[] }[]> {
+  const db = await openDatabase(folder);
+  const seen: { sql: string; bindings: unknown[] }[] = [];
+  db.on('query', (q: { sql: string; bindings: unknown[] }) =>
+    seen.push({ sql: q.sql, bindings: q.bindings.map((b) => (typeof b === 'boolean' ? Number(b) : b)) }),
+  );
+  await listFleet(db, FLEET_QUERY, AT);
+  await db.destroy();
+  return seen;
+}
+
+async function benchData(label: string, folder: string, port: number): Promise<void> {
+  const url = `http://127.0.0.1:${port}`;
+  const server = (await startServer({ port, host: '127.0.0.1', data: folder })) as ChildProcess | null;
+  if (!server) throw new Error('The server did not start.');
+  try {
+    for (const [name, path] of [
+      ['Today', '/'],
+      ['Fleet', '/fleet'],
+      ['Fleet, last page by place', '/fleet?sort=place&descending=true'],
+      ['Instrument', '/instruments/SK-0317'],
+      ['Stock', '/stock'],
+      ['Fleet query', '/api/fleet?place=2&due=horizon'],
+      ['Fleet query, search', '/api/fleet?q=loan+cello'],
+      ['Fleet query, far down', `/api/fleet?sort=changed&offset=${label === '260' ? 200 : 15000}`],
+    ] as const) {
+      const t = await timePage(url + path);
+      const p95 = quantile(t.first, 0.95);
+      add(
+        `${name} at ${label}: first byte`,
+        `p50 ${quantile(t.first, 0.5).toFixed(1)} ms, p95 ${p95.toFixed(1)} ms`,
+        `whole p95 ${quantile(t.whole, 0.95).toFixed(1)} ms, ${(t.bytes / 1024).toFixed(0)} kB`,
+        `p95 < ${AIM_PAGE_MS} ms`,
+        p95 < AIM_PAGE_MS,
+      );
+    }
+    const statements = await fleetSql(folder);
+    const raw = new Database(join(folder, 'arvick.sqlite'), { readonly: true });
+    const prepared = statements.map((s) => ({ statement: raw.prepare(s.sql), bindings: s.bindings }));
+    const bare = await perSecond(() => {
+      for (const p of prepared) p.statement.all(...p.bindings);
+    });
+    raw.close();
+    const db = await openDatabase(folder);
+    const query = await perSecond(() => listFleet(db, FLEET_QUERY, AT));
+    await db.destroy();
+    const load = await autocannon({ url: `${url}/api/fleet?place=2&due=horizon`, connections: 4, duration: 6 });
+    const http = load.requests.average;
+    add(
+      `Fleet query at ${label}, through Knex`,
+      `${query.toFixed(0)}/s`,
+      `${(bare / query).toFixed(2)}x of the bare SQL (${bare.toFixed(0)}/s)`,
+      `< ${AIM_RATIO}x`,
+      bare / query < AIM_RATIO,
+    );
+    add(
+      `Fleet query at ${label}, over HTTP`,
+      `${http.toFixed(0)}/s`,
+      `${(bare / http).toFixed(2)}x of the bare SQL`,
+      `< ${AIM_RATIO}x`,
+      bare / http < AIM_RATIO,
+    );
+    await benchBrowser(label, url);
+  } finally {
+    server.kill('SIGKILL');
+  }
+}
+
+/** Full load in a browser, and the compressed JavaScript that a page brings. */
+async function benchBrowser(label: string, url: string): Promise<void> {
+  const browser = await chromium.launch({
+    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--disable-background-networking'],
+  });
+  try {
+    const context = await browser.newContext({ baseURL: url });
+    const page = await context.newPage();
+    const open = await page.request.post('/api/jobs', {
+      data: { tag: 'SK-0301' },
+      headers: { 'idempotency-key': `bench-${Date.now()}` },
+    });
+    const { jobId } = await open.json();
+    for (const [name, path] of [
+      ['Today', '/'],
+      ['Fleet', '/fleet'],
+      ['Instrument', '/instruments/SK-0317'],
+      ['Bench', `/bench/${jobId}`],
+    ] as const) {
+      const loads: number[] = [];
+      let scripts = 0;
+      for (let i = 0; i < 6; i++) {
+        scripts = 0;
+        const pending: Promise<void>[] = [];
+        const count = (answer: import('@playwright/test').Response) => {
+          if (!/\.js($|\?)/.test(answer.url())) return;
+          const size = async () => {
+            scripts += gzipSync(await answer.body()).byteLength;
+          };
+          pending.push(size().catch(() => undefined));
+        };
+        if (i === 0) page.on('response', count);
+        await page.goto(path, { waitUntil: 'networkidle' });
+        await Promise.all(pending);
+        if (i === 0) {
+          page.off('response', count);
+          if (label === '260')
+            add(
+              `JavaScript of ${name}`,
+              `${(scripts / 1000).toFixed(0)} kB compressed`,
+              '',
+              `<= ${AIM_JS_KB} kB`,
+              scripts / 1000 <= AIM_JS_KB,
+            );
+          continue;
+        }
+        loads.push(
+          await page.evaluate(() => performance.getEntriesByType('navigation')[0]?.toJSON().loadEventEnd as number),
+        );
+      }
+      add(
+        `${name} at ${label}: full load in Chromium`,
+        `median ${quantile(
+          loads.sort((a, b) => a - b),
+          0.5,
+        ).toFixed(0)} ms`,
+      );
+    }
+    await page.request.post(`/api/jobs/${jobId}/cancel`, {
+      data: { expectedVersion: 1 },
+      headers: { 'idempotency-key': `bench-end-${Date.now()}` },
+    });
+  } finally {
+    await browser.close();
+  }
+}
+
+/** Seconds from `npm run demo` to the address, when all is built and made. */
+async function benchStart(data: string): Promise<number> {
+  const started = performance.now();
+  const child = spawn(process.execPath, [join(root, 'scripts/serve.mjs'), '--demo'], {
+    env: { ...process.env, PORT: '4811', ARVICK_DATA: data },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  await new Promise<void>((done, failed) => {
+    child.once('exit', () => failed(new Error('It did not start.')));
+    child.stdout.on('data', (text: Buffer) => {
+      if (!text.toString().includes('Arvick is at')) return;
+      child.removeAllListeners('exit');
+      done();
+    });
+  });
+  const seconds = (performance.now() - started) / 1000;
+  const gone = new Promise((done) => child.once('exit', done));
+  child.kill('SIGTERM');
+  await gone;
+  return seconds;
+}
+
+console.log(`Node ${process.version}, ${cpus().length} × ${cpus()[0]?.model}`);
+const small = await dataFor('demo', async (folder) => {
+  const db = await openDatabase(folder);
+  await loadDemo(db, Date.parse(NOW));
+  await db.destroy();
+});
+const large = await dataFor('20000', (folder) =>
+  loadBulk(folder, { instruments: 20_000, jobs: 500_000 }, Date.parse(NOW), console.log),
+);
+await benchData('260', small, 4801);
+await benchData('20,000', large, 4802);
+const seconds = await benchStart(small);
+add('Second start of npm run demo', `${seconds.toFixed(1)} s`, '', 'a few seconds', seconds < 5);
+
+const width = (get: (r: Row) => string) => Math.max(...rows.map((r) => get(r).length));
+const pad = (text: string, to: number) => text.padEnd(to);
+const [w1, w2, w3] = [width((r) => r.what), width((r) => r.value), width((r) => r.against)];
+console.log(`\n${pad('what', w1)}  ${pad('measured', w2)}  ${pad('beside', w3)}  aim`);
+for (const r of rows)
+  console.log(
+    `${pad(r.what, w1)}  ${pad(r.value, w2)}  ${pad(r.against, w3)}  ${r.aim}${r.kept === null ? '' : r.kept ? '  kept' : '  MISSED'}`,
+  );
+mkdirSync(join(root, '.reports'), { recursive: true });
+console.log(`\nBuilt from ${readFileSync(join(root, 'dist/.arvick-built'), 'utf8').slice(0, 12)}`);

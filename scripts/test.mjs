@@ -1,0 +1,107 @@
+// npm test: everything that must hold, with nothing set up before. Ends with "N passed, N failed", counted from the
+// reports of the runners; a static check that fails counts as one failure.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { ensureBuilt, ensureInstalled, fail, root } from './setup.mjs';
+
+const env = { ...process.env, ASTRO_TELEMETRY_DISABLED: '1', NO_COLOR: '1' };
+const bin = (name) => join(root, 'node_modules', '.bin', name);
+
+function ensureChromium() {
+  const wanted = process.env.CHROMIUM ?? '/usr/bin/chromium';
+  if (existsSync(wanted)) return;
+  if (process.getuid?.() !== 0 || !existsSync('/usr/bin/apt-get')) {
+    fail(
+      'The browser tests need Chromium: install it (on Debian: apt-get install chromium), or name one with CHROMIUM=path.',
+    );
+  }
+  console.log('Installing Chromium for the browser tests ...');
+  const apt = (...args) =>
+    spawnSync('apt-get', args, {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...env, DEBIAN_FRONTEND: 'noninteractive' },
+    }).status;
+  apt('update');
+  if (apt('install', '-y', '--no-install-recommends', 'chromium') !== 0)
+    fail('Chromium could not be installed with apt-get. The lines above say why.');
+}
+
+ensureInstalled();
+ensureChromium();
+const reports = join(root, '.reports');
+rmSync(reports, { recursive: true, force: true });
+mkdirSync(reports, { recursive: true });
+
+let passed = 0;
+let failed = 0;
+const broken = [];
+
+function check(name, command, args) {
+  const started = Date.now();
+  const done = spawnSync(command, args, {
+    cwd: root,
+    env,
+    stdio: ['ignore', 'pipe', 'pipe'],
+    encoding: 'utf8',
+    maxBuffer: 1 << 26,
+  });
+  const ok = done.status === 0;
+  console.log(`${ok ? 'ok  ' : 'FAIL'} ${name} (${((Date.now() - started) / 1000).toFixed(0)} s)`);
+  if (ok) return;
+  console.log(`${done.stdout}\n${done.stderr}`);
+  failed += 1;
+  broken.push(name);
+}
+
+/** Runs a test runner with its output shown, and adds up its own JSON report. */
+function tests(name, command, args, report, count) {
+  const done = spawnSync(command, args, { cwd: root, env, stdio: ['ignore', 'inherit', 'inherit'] });
+  const file = join(reports, report);
+  if (!existsSync(file)) {
+    failed += 1;
+    broken.push(`${name} wrote no report`);
+    return;
+  }
+  const result = count(JSON.parse(readFileSync(file, 'utf8')));
+  passed += result.passed;
+  failed += result.failed;
+  if (result.failed) broken.push(name);
+  if (done.status !== 0 && result.failed === 0) {
+    failed += 1;
+    broken.push(`${name} ended with ${done.status}`);
+  }
+  if (result.passed === 0) {
+    failed += 1;
+    broken.push(`${name} ran no test`);
+  }
+}
+
+check('format and lint', bin('biome'), ['check', '--error-on-warnings', '.']);
+check('types', bin('tsc'), ['--noEmit', '-p', '.']);
+check('types in pages', bin('astro'), ['check', '--minimumSeverity', 'warning']);
+check('arrows between rooms', bin('depcruise'), [
+  'core',
+  'server',
+  'src',
+  'demo',
+  'scripts',
+  '--config',
+  '.dependency-cruiser.cjs',
+  '--output-type',
+  'err',
+]);
+check('unused code', bin('knip'), ['--no-progress']);
+tests('unit and reference tests', bin('vitest'), ['run'], 'vitest.json', (r) => ({
+  passed: r.numPassedTests,
+  failed: r.numFailedTests + r.numFailedTestSuites * (r.numFailedTests === 0 ? 1 : 0),
+}));
+ensureBuilt();
+tests('browser tests', bin('playwright'), ['test'], 'playwright.json', (r) => ({
+  passed: r.stats.expected,
+  failed: r.stats.unexpected + r.stats.flaky + r.errors.length,
+}));
+
+if (broken.length) console.log(`\nNot right: ${broken.join(', ')}.`);
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exit(failed === 0 ? 0 : 1);

@@ -1,0 +1,132 @@
+import type { ChildProcess } from 'node:child_process';
+import { cpSync, mkdirSync, mkdtempSync } from 'node:fs';
+import { type AddressInfo, createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
+import { test as base, expect, type Page } from '@playwright/test';
+import { startServer } from '../../scripts/setup.mjs';
+
+/** The moment at which the tests live: a Tuesday morning. */
+export const FROZEN = '2026-11-24T09:00:00Z';
+export const TEMPLATE = resolve('.reports/demo-template');
+
+export interface App {
+  url: string;
+  data: string;
+  /** Ends the server as a power cut would, and starts it on the same data. */
+  killAndRestart(): Promise<void>;
+  stop(): void;
+}
+
+const freePort = (): Promise<number> =>
+  new Promise((done, failed) => {
+    const probe = createServer().once('error', failed);
+    probe.listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as AddressInfo;
+      probe.close(() => done(port));
+    });
+  });
+
+/** Serves a copy of the demo data, or an empty folder, on a port of its own. */
+export async function serve(empty = false): Promise<App> {
+  const data = mkdtempSync(join(tmpdir(), 'arvick-browser-'));
+  if (!empty) cpSync(TEMPLATE, data, { recursive: true });
+  mkdirSync(data, { recursive: true });
+  const port = await freePort();
+  const start = async (): Promise<ChildProcess> => {
+    const child = await startServer({ port, host: '127.0.0.1', data, env: { ARVICK_NOW: FROZEN } });
+    if (!child) throw new Error('The server did not start.');
+    return child;
+  };
+  let child = await start();
+  return {
+    url: `http://127.0.0.1:${port}`,
+    data,
+    async killAndRestart() {
+      const gone = new Promise((done) => child.once('exit', done));
+      child.kill('SIGKILL');
+      await gone;
+      child = await start();
+    },
+    stop: () => void child.kill('SIGKILL'),
+  };
+}
+
+export const test = base.extend<{ quiet: undefined }, { app: App }>({
+  app: [
+    // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the names of the fixtures from it
+    async ({}, use) => {
+      const app = await serve();
+      await use(app);
+      app.stop();
+    },
+    { scope: 'worker' },
+  ],
+  baseURL: async ({ app }, use) => use(app.url),
+  // An error in the page fails the test, whatever else it looks at.
+  quiet: [
+    async ({ page }, use) => {
+      const errors: string[] = [];
+      page.on('pageerror', (error) => errors.push(error.message));
+      await use(undefined);
+      expect(errors).toEqual([]);
+    },
+    { auto: true },
+  ],
+});
+export { expect };
+
+/** Chooses who acts in this browser. */
+export async function actAs(page: Page, name: string): Promise<void> {
+  await page.goto('/');
+  await page.locator('#who summary').click();
+  const choice = page.getByLabel('Acting as');
+  const value = await choice.locator('option', { hasText: name }).getAttribute('value');
+  await Promise.all([page.waitForResponse('**/api/people/me'), choice.selectOption(value)]);
+  await expect(page.locator('#who summary')).toHaveAttribute('aria-label', new RegExp(name));
+}
+
+/** Opens the bench on an instrument from its page. */
+export async function openBench(page: Page, tag: string): Promise<void> {
+  await page.goto(`/instruments/${tag}`);
+  await page
+    .getByRole('button', { name: /^(Change its strings|Record a change)$/ })
+    .or(page.getByRole('link', { name: 'Go on at the bench' }))
+    .click();
+  await page.waitForURL(/\/bench\/\d+/);
+  await expect(page.locator('main[data-ready=true]')).toBeVisible();
+}
+
+export const heading = (page: Page) => page.locator('main h1');
+
+/** Presses Space through the steps up to the one whose heading fits; returns the headings on the way. */
+export async function spaceTo(page: Page, until: RegExp): Promise<string[]> {
+  const seen: string[] = [];
+  for (let n = 0; n < 90; n++) {
+    const text = await heading(page).innerText();
+    if (until.test(text)) return seen;
+    seen.push(text);
+    await page.keyboard.press('Space');
+    await expect(heading(page)).not.toHaveText(text);
+  }
+  throw new Error(`No step fits ${until}. Last seen: ${seen.at(-1)}`);
+}
+
+/** What axe finds on the page as it stands. */
+export async function axe(page: Page): Promise<string[]> {
+  const found = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])
+    .analyze();
+  return found.violations.map(
+    (v) =>
+      `${v.id}: ${v.help} (${v.nodes
+        .slice(0, 3)
+        .map((n) => n.target.join(' '))
+        .join('; ')})`,
+  );
+}
+
+/** Entries of an instrument's history from the frozen day. */
+export const recordedToday = (page: Page) =>
+  page.getByRole('list', { name: 'History' }).getByRole('listitem').filter({ hasText: '24 Nov' });

@@ -1,0 +1,123 @@
+import { axe, expect, heading, openBench, recordedToday, spaceTo, test } from './app';
+
+test('a pin-bridge acoustic, all strings off at once: from Fleet to the record and back', async ({ page }) => {
+  await page.goto('/fleet');
+  await page.getByLabel('Search tag, place, holder or set').fill('SK-0311');
+  await expect(page.locator('tbody tr')).toHaveCount(1);
+  await page.getByRole('link', { name: 'SK-0311' }).click();
+  await expect(heading(page)).toContainText('New strings by');
+  await expect(page.getByText(/of 60 play hours used; the calendar alone would say/)).toBeVisible();
+  const dueBefore = await heading(page).innerText();
+
+  await page.getByRole('button', { name: 'Change its strings' }).click();
+  await page.waitForURL(/\/bench\/\d+/);
+  const removing = await spaceTo(page, /^Bend E2/);
+  // Everything is off before anything goes on, and what must be true is asked.
+  expect(removing.filter((t) => t.startsWith('Pull the pin of'))).toHaveLength(6);
+  await expect(page.getByText('6 strings off')).toBeVisible();
+  await expect(page.getByText('Ball against the plate?')).toBeVisible();
+  await expect(page.getByText(/Finger pressure only/)).toBeVisible();
+
+  // A no leads to the recovery and back to the same step.
+  await page.keyboard.press('n');
+  await expect(page.getByRole('heading', { name: 'The pin lifts while tuning' })).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect(heading(page)).toContainText('Bend E2');
+
+  await spaceTo(page, /^Pull G3/);
+  await expect(heading(page)).toHaveText('Pull G3 (string 3) through, then back 36 mm: one fret.');
+  await expect(page.getByText('2.1 turns')).toBeVisible();
+  await expect(page.getByText('Leave the end long: trim after the last stretch.')).toBeVisible();
+  await page.keyboard.press('w');
+  await expect(page.getByText(/On this 648 mm scale that is 36.4 mm/)).toBeVisible();
+  await page.keyboard.press('Space');
+
+  // Reload in mid-job: the bench is where it was, also one step back.
+  await page.keyboard.press('Backspace');
+  await expect(heading(page)).toContainText('D3 (string 4): finger in the nut slot, turn the post counter-clockwise.');
+  await page.reload();
+  await expect(heading(page)).toContainText('D3 (string 4): finger in the nut slot');
+  await page.goto('/instruments/SK-0311');
+  await expect(page.getByText(/Ida Marr opened this on the bench/)).toBeVisible();
+  await page.getByRole('link', { name: 'Go on at the bench' }).click();
+  await spaceTo(page, /^Pull B3/);
+  await expect(heading(page)).toHaveText('Pull B3 (string 2) through, then back 55 mm: a fret and a half.');
+  await page.keyboard.press('Space');
+  await expect(heading(page)).toContainText('turn the post clockwise');
+
+  // The thin E snaps: two presses log it, and the finish counts it as used.
+  await spaceTo(page, /^Bring E4/);
+  await page.keyboard.press('m');
+  const snaps = page.getByRole('button', { name: 'The string snaps' });
+  await page.keyboard.press((await snaps.innerText()).trim().charAt(0));
+  await expect(page.getByText('Take the same string from the spare set')).toBeVisible();
+  await page.keyboard.press('Space');
+  await spaceTo(page, /^Trim/);
+  await expect(page.getByText('Careful', { exact: true })).toBeVisible();
+  await spaceTo(page, /^What went on/);
+  await expect(page.getByLabel('1 E4: strings that broke on the way')).toHaveValue('1');
+  await expect(page.getByLabel('6 E2: strings that broke on the way')).toHaveValue('0');
+  await expect(page.getByText(/^7 strings/)).toBeVisible();
+  await page.getByLabel('Notes').fill('Saddle has a sharp edge at E4');
+  await page.reload();
+  await expect(page.getByLabel('Notes')).toHaveValue('Saddle has a sharp edge at E4');
+
+  await page.getByRole('button', { name: 'Record it' }).dblclick();
+  await page.waitForURL('**/instruments/SK-0311?recorded');
+  await expect(page.getByRole('status')).toContainText('Recorded: Fulmar light 12–53.');
+  await expect(heading(page)).toHaveText('Ready by Wed 09:00');
+  await expect(page.getByText('Saddle has a sharp edge at E4')).toHaveCount(1);
+  await expect(recordedToday(page)).toHaveCount(1);
+  await expect(page.locator('table .chip-settling')).toHaveCount(6);
+  expect(await axe(page)).toEqual([]);
+
+  // The visits wait on Today when their day has come; the instrument names them now.
+  await expect(page.getByText('retune, day 1')).toBeVisible();
+  await expect(page.getByText('retune, day 3')).toBeVisible();
+
+  // Taken back: a correction stands beside it and the job is open again.
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await page.waitForURL(/\/bench\/\d+/);
+  await page.goto('/instruments/SK-0311');
+  await expect(page.getByText('taken back: Fulmar light 12–53')).toBeVisible();
+  await expect(heading(page)).toHaveText(dueBefore);
+});
+
+test('a ukulele with a tie bridge, one string at a time, on halves', async ({ page }) => {
+  await openBench(page, 'SK-0233');
+  const seen = await spaceTo(page, /^What went on/);
+  const of = (start: string) => seen.findIndex((t) => t.startsWith(start));
+  expect(of('Cut the G4 string in the middle')).toBeGreaterThan(0);
+  // The first is tied, wound and near pitch before the second is slackened.
+  expect(of('Bring G4')).toBeLessThan(of('Slacken C4'));
+  expect(of('Bring C4')).toBeLessThan(of('Slacken E4'));
+  expect(seen.filter((t) => /^Tie A4 .*tuck 3 times/.test(t))).toHaveLength(1);
+  expect(seen.filter((t) => /^Tie G4 .*tuck 2 times/.test(t))).toHaveLength(1);
+  expect(seen.filter((t) => t.includes('back 25 mm: an inch, 1.2 frets'))).toHaveLength(4);
+  await expect(page.getByText('half a string, from Harbour Store')).toHaveCount(4);
+  await expect(page.getByText(/^1 half: Kittock fluorocarbon/)).not.toHaveCount(0);
+  const halves = await page.getByText(/^1 half: /).allInnerTexts();
+  await page.getByRole('button', { name: 'Record it' }).click();
+  await page.waitForURL('**?recorded');
+  await expect(page.getByText(', half').first()).toBeVisible();
+  await expect(heading(page)).toHaveText('Ready by Thu 09:00');
+  // The other halves lie on the shelf.
+  await page.goto('/stock');
+  for (const line of halves) {
+    const name = line.replace(/^1 half: /, '');
+    await expect(page.getByRole('row', { name }).locator('td').nth(2)).toHaveText('1');
+  }
+});
+
+test('a build without a method says so and can still be recorded', async ({ page }) => {
+  await page.goto('/instruments/SK-0502');
+  await expect(page.getByText('No guided method for this build yet.')).toBeVisible();
+  await expect(page.getByText(/missing: keeping a floating bridge in its place/)).toBeVisible();
+  await page.getByRole('button', { name: 'Record a change' }).click();
+  await expect(heading(page)).toHaveText('What went on?');
+  await page.getByLabel('5 G4: what happened').selectOption('kept');
+  await page.getByRole('button', { name: 'Record it' }).click();
+  await page.waitForURL('**?recorded');
+  await expect(page.getByRole('status')).toContainText('only');
+  await expect(page.getByText('bridge within 24 h')).toBeVisible();
+});

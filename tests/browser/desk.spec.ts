@@ -1,0 +1,146 @@
+import { axe, expect, heading, openBench, serve, spaceTo, test } from './app';
+
+const PAGES = [
+  '/',
+  '/fleet',
+  '/fleet?due=broken',
+  '/instruments/SK-0185',
+  '/instruments/SK-0345',
+  '/instruments/new',
+  '/instruments/NO-1',
+  '/stock',
+  '/nowhere',
+];
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  test(`axe finds nothing on any page, ${colorScheme}`, async ({ browser, app }) => {
+    const context = await browser.newContext({ baseURL: app.url, colorScheme });
+    const page = await context.newPage();
+    for (const path of PAGES) {
+      await page.goto(path);
+      expect(await axe(page), path).toEqual([]);
+    }
+    await page.goto('/');
+    await page.locator('#who summary').click();
+    expect(await axe(page), 'person menu').toEqual([]);
+    await openBench(page, colorScheme === 'light' ? 'SK-0301' : 'SK-0222');
+    expect(await axe(page), 'bench').toEqual([]);
+    await spaceTo(page, /nut slot, turn the post/);
+    expect(await axe(page), 'bench, post').toEqual([]);
+    await page.keyboard.press('m');
+    expect(await axe(page), 'bench, mistakes').toEqual([]);
+    await page.keyboard.press('Escape');
+    await spaceTo(page, /^What went on/);
+    await expect(page.getByText(/^\d strings/)).toBeVisible();
+    expect(await axe(page), 'finish').toEqual([]);
+    await page.getByRole('button', { name: 'Put away unchanged' }).click();
+    await page.getByRole('button', { name: 'Yes: no string was changed' }).click();
+    await page.waitForURL('**/instruments/*');
+    await context.close();
+  });
+}
+
+test('pages fit a tablet upright and a phone', async ({ browser, app }) => {
+  for (const viewport of [
+    { width: 810, height: 1080 },
+    { width: 390, height: 844 },
+  ]) {
+    const context = await browser.newContext({ baseURL: app.url, viewport });
+    const page = await context.newPage();
+    for (const path of ['/', '/fleet', '/instruments/SK-0345', '/stock', '/instruments/new']) {
+      await page.goto(path);
+      expect(
+        await page.evaluate(() => document.documentElement.scrollWidth - innerWidth),
+        `${path} at ${viewport.width}`,
+      ).toBeLessThanOrEqual(0);
+    }
+    await context.close();
+  }
+});
+
+test('the horizon is moved by keys and by a typed date, and is the same in every area', async ({ page }) => {
+  await page.goto('/fleet');
+  const headline = heading(page);
+  await expect(headline).toHaveText(/^\d+ of 261 instruments are due by 18 December$/);
+  const before = Number((await headline.innerText()).split(' ')[0]);
+  const marker = page.getByRole('slider', { name: 'Horizon, by when' });
+  await marker.focus();
+  const saved = page.waitForResponse('**/api/people/horizon');
+  for (let i = 0; i < 3; i++) await page.keyboard.press('PageUp');
+  await expect(headline).toContainText('due by 8 January');
+  expect(Number((await headline.innerText()).split(' ')[0])).toBeGreaterThan(before);
+  await saved;
+  await expect(marker).toHaveAttribute('aria-valuetext', /^by Fri 8 Jan/);
+  await page.waitForLoadState('networkidle');
+  await page.goto('/');
+  await expect(page.getByRole('slider')).toContainText('by Fri 8 Jan');
+  await page.getByRole('slider').click();
+  await page.getByRole('textbox', { name: 'By when' }).fill('2026-12-18');
+  await Promise.all([page.waitForEvent('load'), page.keyboard.press('Enter')]);
+  await expect(page.getByRole('slider')).toContainText('by Fri 18 Dec');
+});
+
+test('Fleet filters, sorts and opens by keyboard alone, and the address keeps it', async ({ page }) => {
+  await page.goto('/fleet');
+  await page.getByLabel('State').selectOption('broken');
+  await expect(page.getByText(/^\d shown: broken\.$/)).toBeVisible();
+  for (const chip of await page.locator('tbody .chip').allInnerTexts()) expect(chip).toBe('broken');
+  await page.getByLabel('State').selectOption('all');
+  await page.getByLabel('Family').selectOption('cello');
+  await expect(heading(page)).toContainText('of 18 instruments');
+  await page.getByRole('button', { name: 'Tag' }).press('Enter');
+  await expect(page.getByRole('columnheader', { name: 'Tag' })).toHaveAttribute('aria-sort', 'ascending');
+  await expect(page).toHaveURL(/family=cello&sort=tag/);
+  await page.reload();
+  await expect(page.locator('tbody tr').first()).toContainText('SK-0171');
+  await page.getByRole('link', { name: 'SK-0171' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/SK-0171/);
+  // A scanner types a tag into the jump box and ends with Enter.
+  await page.keyboard.press('/');
+  await page.keyboard.type('sk-0317');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/instruments\/SK-0317/);
+});
+
+test('Fleet brings more rows as one goes on', async ({ page }) => {
+  await page.goto('/fleet?sort=tag');
+  await expect(page.locator('tbody tr').first()).toContainText('SK-0101');
+  await page.locator('tbody tr').nth(59).scrollIntoViewIfNeeded();
+  await expect(page.locator('tbody tr').nth(70)).toBeAttached();
+  const tags = await page.locator('tbody th').allInnerTexts();
+  expect(new Set(tags).size).toBe(tags.length);
+});
+
+test('a visit is ticked off on Today, once', async ({ page }) => {
+  await page.goto('/');
+  const done = page.getByRole('button', { name: 'SK-0308: retuned' });
+  await done.dblclick();
+  await expect(page.getByRole('button', { name: 'SK-0308: retuned' })).toHaveCount(0);
+});
+
+test('an empty programme starts with a first-run page and takes its first instrument', async ({ browser }) => {
+  const app = await serve(true);
+  const context = await browser.newContext({ baseURL: app.url });
+  const page = await context.newPage();
+  await page.goto('/fleet');
+  await expect(page).toHaveURL(/welcome/);
+  expect(await axe(page)).toEqual([]);
+  await page.getByLabel('Name of the programme').fill('Three Rivers Strings');
+  await page.getByLabel('Your name').fill('Mo Arden');
+  await page.getByLabel('Place with the string shelf').fill('Back room');
+  await page.getByLabel('Time zone').selectOption('UTC');
+  await page.getByRole('button', { name: 'Start' }).click();
+  await expect(heading(page)).toContainText('at Back room: nothing due');
+  await page.goto('/fleet');
+  await expect(heading(page)).toHaveText('No instrument yet');
+  await page.getByRole('link', { name: 'Add an instrument' }).click();
+  await page.getByLabel('Tag', { exact: true }).fill('TR-1');
+  await page.getByLabel('Family').selectOption('ukulele');
+  await page.getByLabel('Size').selectOption('tenor');
+  await page.getByRole('button', { name: 'Add it' }).click();
+  await expect(page).toHaveURL(/instruments\/TR-1/);
+  await expect(heading(page)).toHaveText('New strings first: nobody knows how old these are');
+  await context.close();
+  app.stop();
+});

@@ -1,0 +1,111 @@
+import { actAs, expect, heading, openBench, recordedToday, serve, spaceTo, test } from './app';
+
+test('stock too low: nothing is recorded until it is said what is true', async ({ page }) => {
+  await openBench(page, 'SK-0179');
+  await expect(heading(page)).toHaveText(/The shelf is short of/);
+  await expect(page.getByRole('button', { name: 'Record it' })).toBeDisabled();
+  const choices = page.getByRole('button', { name: 'It lay there: count it in' });
+  const short = await choices.count();
+  expect(short).toBeGreaterThan(0);
+  await choices.first().click();
+  await expect(page.getByText('counted in at the bench')).toHaveCount(1);
+  for (let left = short - 1; left > 0; left--) {
+    await expect(choices).toHaveCount(left);
+    await page.getByRole('button', { name: 'Old one kept' }).first().click();
+  }
+  await expect(heading(page)).toHaveText('What went on?');
+  await page.getByRole('button', { name: 'Record it' }).click();
+  await page.waitForURL('**?recorded');
+  // No figure of the shelf is below nothing.
+  await page.goto('/stock');
+  expect(await page.locator('main').innerText()).not.toMatch(/[-−]\d/);
+});
+
+test('two people finish the same job: the second sees who did it and loses nothing', async ({ page, browser, app }) => {
+  await actAs(page, 'Ida Marr');
+  await openBench(page, 'SK-0304');
+  const other = await browser.newContext({ baseURL: app.url });
+  const second = await other.newPage();
+  await actAs(second, 'Tam Reyl');
+  await openBench(second, 'SK-0304');
+  expect(second.url()).toBe(page.url());
+  await spaceTo(page, /^What went on/);
+  await spaceTo(second, /^What went on/);
+  await second.getByLabel('Notes').fill('I did the bass side');
+  await page.getByRole('button', { name: 'Record it' }).click();
+  await page.waitForURL('**?recorded');
+  await second.getByRole('button', { name: 'Record it' }).click();
+  await expect(second.getByText(/Ida Marr has recorded this change already/)).toBeVisible();
+  await expect(second.getByLabel('Notes')).toHaveValue('I did the bass side');
+  await second.getByRole('button', { name: 'Keep mine as a note on that record' }).click();
+  await second.waitForURL('**?recorded');
+  await expect(second.getByText(/Tam Reyl: Also recorded by Tam Reyl: .*I did the bass side/)).toBeVisible();
+  await expect(recordedToday(second)).toHaveCount(1);
+  await other.close();
+});
+
+test('a finish whose answer is lost counts once when pressed again', async ({ page }) => {
+  await openBench(page, 'SK-0226');
+  await spaceTo(page, /^What went on/);
+  let lost = 0;
+  await page.route('**/finish', async (route) => {
+    if (lost++ > 0) return route.continue();
+    await route.fetch();
+    await route.abort();
+  });
+  await page.getByRole('button', { name: 'Record it' }).click();
+  await expect(page.getByText(/No answer from the server. Everything you entered is kept here/)).toBeVisible();
+  await page.getByRole('button', { name: 'Record it' }).click();
+  await page.waitForURL('**?recorded');
+  await expect(recordedToday(page)).toHaveCount(1);
+});
+
+test('answers given while the server is silent are kept and delivered', async ({ page }) => {
+  await openBench(page, 'SK-0317');
+  await page.route('**/answers', (route) => route.abort());
+  await spaceTo(page, /^Pull the pin of D3/);
+  await expect(page.getByText(/kept here, server silent/)).toBeVisible();
+  await page.unroute('**/answers');
+  await page.reload();
+  await expect(heading(page)).toContainText('Pull the pin of D3');
+  await expect(page.getByText('saved at the server')).toBeVisible();
+  // Another browser sees where the job stands.
+  await page.evaluate(() => localStorage.clear());
+  await page.reload();
+  await expect(heading(page)).toContainText('Pull the pin of D3');
+});
+
+test('the server killed right after an acknowledged finish has the record when it is back', async ({ browser }) => {
+  const app = await serve();
+  const context = await browser.newContext({ baseURL: app.url });
+  const page = await context.newPage();
+  await openBench(page, 'SK-0236');
+  await spaceTo(page, /^What went on/);
+  const answered = page.waitForResponse('**/finish');
+  await page.getByRole('button', { name: 'Record it' }).click();
+  expect((await answered).status()).toBe(200);
+  await app.killAndRestart();
+  await page.goto('/instruments/SK-0236');
+  await expect(heading(page)).toHaveText('Ready by Thu 09:00');
+  await expect(recordedToday(page)).toHaveCount(1);
+  await expect(page.getByText('Sounds dull beside the others.')).toHaveCount(0);
+  await context.close();
+  app.stop();
+});
+
+test('a request without a key, or with nonsense in it, is refused in words', async ({ request }) => {
+  const noKey = await request.post('/api/jobs', { data: { tag: 'SK-0301' } });
+  expect(noKey.status()).toBe(400);
+  expect(noKey.headers()['content-type']).toBe('application/problem+json');
+  const unknown = await request.post('/api/jobs', {
+    data: { tag: 'SK-9999' },
+    headers: { 'idempotency-key': 'some-key-1' },
+  });
+  expect(unknown.status()).toBe(404);
+  expect((await unknown.json()).detail).toContain('SK-9999');
+  const wrong = await request.post('/api/jobs/1/finish', {
+    data: { entries: 'all' },
+    headers: { 'idempotency-key': 'some-key-2' },
+  });
+  expect(await wrong.json()).toMatchObject({ type: 'arvick:invalid', status: 400 });
+});
