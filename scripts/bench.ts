@@ -20,6 +20,7 @@ const NOW = '2026-11-24T09:00:00Z';
 const AIM_PAGE_MS = 60;
 const AIM_JS_KB = 130;
 const AIM_RATIO = 2;
+const WARM_UP = 60;
 process.env.ARVICK_NOW = NOW;
 
 interface Row {
@@ -54,13 +55,14 @@ async function timePage(url: string, times = 150): Promise<{ first: number[]; wh
   const first: number[] = [];
   const whole: number[] = [];
   let bytes = 0;
-  for (let i = 0; i < times + 20; i++) {
+  // The first requests warm the server up and do not count.
+  for (let i = 0; i < times + WARM_UP; i++) {
     const started = performance.now();
     const answer = await fetch(url);
     const headers = performance.now();
     const body = await answer.arrayBuffer();
     if (!answer.ok) throw new Error(`${url} answered ${answer.status}`);
-    if (i < 20) continue;
+    if (i < WARM_UP) continue;
     first.push(headers - started);
     whole.push(performance.now() - started);
     bytes = body.byteLength;
@@ -189,7 +191,8 @@ async function benchBrowser(label: string, url: string): Promise<void> {
         const count = (answer: import('@playwright/test').Response) => {
           if (!/\.js($|\?)/.test(answer.url())) return;
           const size = async () => {
-            scripts += gzipSync(await answer.body()).byteLength;
+            const body = await answer.body();
+            scripts += gzipSync(body).byteLength;
           };
           pending.push(size().catch(() => undefined));
         };

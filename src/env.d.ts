@@ -4,9 +4,7 @@ declare namespace App {
   interface Locals {
     db: import('../server/db/connection').Db;
     programme: import('../server/programme/programme').Programme;
-    people: import('../server/programme/programme').Person[];
-    places: import('../server/programme/programme').Place[];
-    /** Who is acting; null until someone is chosen. */
+    /** Who is acting. */
     person: import('../server/programme/programme').Person;
     now: number;
     today: string;

@@ -1,13 +1,20 @@
 import { defineMiddleware } from 'astro:middleware';
-import { addDays } from '../core/dates';
+import { addDays, type LocalDate } from '../core/dates';
 import { localDate, now } from '../server/clock';
-import { database } from '../server/db/connection';
+import { type Db, database } from '../server/db/connection';
 import { refreshAfterConcerts } from '../server/fleet/state';
-import { loadPeople, loadPlaces, loadProgramme } from '../server/programme/programme';
+import { loadPerson, loadProgramme, type Person } from '../server/programme/programme';
 import { problem } from './api/problem';
 
 /** How far the horizon looks when nobody has set it and no concert is ahead. */
 const HORIZON_DAYS = 28;
+
+/** The person's own marker, else the next concert, else some weeks. */
+async function horizonOf(db: Db, person: Person, today: LocalDate): Promise<LocalDate> {
+  if (person.horizonOn && person.horizonOn >= today) return person.horizonOn;
+  const concert = await db('concert').where('on_day', '>=', today).orderBy('on_day').first();
+  return concert?.on_day ?? addDays(today, HORIZON_DAYS);
+}
 
 let lookedAtOn = '';
 
@@ -29,27 +36,18 @@ export const onRequest = defineMiddleware(async (context, next) => {
         })
       : context.redirect('/welcome');
   }
-  const people = await loadPeople(db);
-  const wanted = Number(context.cookies.get('arvick_person')?.value);
-  const person = people.find((p) => p.id === wanted) ?? people[0];
-  if (!person) throw new Error('The programme has no people.');
+  const person = await loadPerson(db, Number(context.cookies.get('arvick_person')?.value) || null);
   const today = localDate(context.locals.now, programme.timeZone);
   if (lookedAtOn !== today) {
     await refreshAfterConcerts(db, { now: context.locals.now, timeZone: programme.timeZone });
     lookedAtOn = today;
   }
-  const concert = await db('concert').where('on_day', '>=', today).orderBy('on_day').first();
   const theme = context.cookies.get('arvick_theme')?.value;
   Object.assign(context.locals, {
     programme,
-    people,
     person,
-    places: await loadPlaces(db),
     today,
-    horizon:
-      person.horizonOn && person.horizonOn >= today
-        ? person.horizonOn
-        : (concert?.on_day ?? addDays(today, HORIZON_DAYS)),
+    horizon: await horizonOf(db, person, today),
     theme: theme === 'dusk' || theme === 'workshop' ? theme : null,
   });
   return next();

@@ -110,7 +110,11 @@ const FIRST: Knex.Migration = {
       t.integer('instrument_id').primary().references('instrument.id');
       t.string('tag').notNullable();
       t.integer('place_id').notNullable();
+      t.string('place_name').notNullable();
+      t.string('holder').notNullable();
+      t.string('size').notNullable();
       t.string('family').notNullable();
+      t.text('facts').notNullable();
       t.string('due_on').notNullable();
       t.string('due_by').notNullable();
       t.text('due').notNullable();
@@ -121,11 +125,14 @@ const FIRST: Knex.Migration = {
       t.string('changed_on');
       t.string('changed_what').notNullable();
       t.text('search').notNullable();
-      t.index(['due_on', 'tag']);
+      // Wide on purpose: counts and searches over the whole fleet read this index alone, not the rows.
+      t.index(['due_on', 'tag', 'place_id', 'family', 'broken', 'ready_at', 'search'], 'instrument_state_list');
       t.index(['place_id', 'due_on']);
       t.index(['family', 'due_on']);
       t.index(['tag']);
-      t.index(['changed_on']);
+      t.index(['place_name', 'tag']);
+      t.index(['family', 'tag']);
+      t.index(['changed_on', 'tag']);
       t.index(['ready_at']);
       t.index(['concert_on']);
     });

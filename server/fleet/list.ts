@@ -2,8 +2,9 @@ import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
 import { describeBuild, type Family } from '../../core/instruments/build';
 import { type CareRule, type Due, playHours, type UsePeriod } from '../../core/wear/due';
+import { encodeStrip, stripAt } from '../../core/wear/strip';
 import { shortReason } from '../../core/wear/words';
-import { periodOf, ruleOf, type StripString, stripAt } from './state';
+import { periodOf, ruleOf, type StateFacts } from './state';
 
 export const DUE_FILTERS = ['all', 'horizon', 'overdue', 'broken', 'settling'] as const;
 export type DueFilter = (typeof DUE_FILTERS)[number];
@@ -27,7 +28,8 @@ export interface FleetRow {
   family: Family;
   place: string;
   holder: string;
-  strip: StripString[];
+  /** The strip as `encodeStrip` writes it. */
+  strip: string;
   dueOn: LocalDate;
   dueBy: Due['by'];
   because: string;
@@ -85,18 +87,16 @@ export async function listFleet(
         : Number((await filtered.clone().count({ n: '*' }).first())?.n ?? 0);
 
   const direction = query.descending ? 'desc' : 'asc';
-  // A sort by place needs its name; the others stay on one table so that an index can serve them.
+  const column = { due: 's.due_on', tag: null, instrument: 's.family', place: 's.place_name', changed: 's.changed_on' }[
+    query.sort
+  ];
   const ordered = filtered.clone();
-  if (query.sort === 'place') ordered.join('place as p', 'p.id', 's.place_id').orderBy('p.name', direction);
-  if (query.sort === 'due') ordered.orderBy('s.due_on', direction);
-  if (query.sort === 'instrument') ordered.orderBy('s.family', direction);
-  if (query.sort === 'changed') ordered.orderBy('s.changed_on', direction);
-  const ids: number[] = await ordered
-    .orderBy('s.tag', query.sort === 'tag' ? direction : 'asc')
+  if (column) ordered.orderBy(column, direction);
+  const rows = await ordered
+    .orderBy('s.tag', column ? 'asc' : direction)
     .limit(query.limit)
-    .offset(query.offset)
-    .pluck('s.instrument_id');
-  return { rows: await fleetRows(db, ids, at), horizon: at.horizon, matching, dueByHorizon, inScope };
+    .offset(query.offset);
+  return { rows: rows.map((row) => fleetRow(row, at)), horizon: at.horizon, matching, dueByHorizon, inScope };
 }
 
 /** Fleet rows for these instruments, in the order of the ids. */
@@ -105,52 +105,38 @@ export async function fleetRows(
   ids: readonly number[],
   at: { today: LocalDate; now: number },
 ): Promise<FleetRow[]> {
-  const rows = await db('instrument_state as s')
-    .join('instrument as i', 'i.id', 's.instrument_id')
-    .join('place as p', 'p.id', 's.place_id')
-    .whereIn('s.instrument_id', [...ids])
-    .select('s.*', 'i.size', 'i.holder', 'p.name as place_name');
+  const rows = await db('instrument_state').whereIn('instrument_id', [...ids]);
   const byId = new Map(rows.map((r) => [r.instrument_id as number, r]));
-  const periods = await periodsOf(db, ids);
-  const rules = await careRules(db);
-  const notes = await positionNotes(
-    db,
-    rows.filter((r) => r.due_by === 'broken').map((r) => r.instrument_id),
-  );
-  return ids.flatMap((id) => {
-    const row = byId.get(id);
-    if (!row) return [];
-    const due: Due = JSON.parse(row.due);
-    const rule = rules.get(row.family) as CareRule;
-    return {
-      tag: row.tag,
-      name: describeBuild(row.family, row.size),
-      family: row.family,
-      place: row.place_name,
-      holder: row.holder,
-      strip: stripAt(JSON.parse(row.strip), at.today, at.now),
-      dueOn: due.on,
-      dueBy: due.by,
-      because: shortReason(due, {
-        today: at.today,
-        rule,
-        hoursUsed: due.since ? playHours(periods.get(id) ?? [], due.since, at.today) : 0,
-        nameOf: (number) => notes.get(`${id}/${number}`) ?? `string ${number}`,
-      }),
-      readyAt: row.ready_at && row.ready_at > at.now ? row.ready_at : null,
-      broken: Boolean(row.broken),
-      changedOn: row.changed_on,
-      changedWhat: row.changed_what,
-    };
-  });
+  return ids.flatMap((id) => (byId.has(id) ? [fleetRow(byId.get(id), at)] : []));
 }
 
-async function positionNotes(db: Knex, ids: readonly number[]): Promise<Map<string, string>> {
-  if (ids.length === 0) return new Map();
-  const rows = await db('instrument_position')
-    .whereIn('instrument_id', [...ids])
-    .select('instrument_id', 'number', 'note');
-  return new Map(rows.map((r) => [`${r.instrument_id}/${r.number}`, r.note]));
+/** A row of instrument_state as it is to be shown on a day. */
+function fleetRow(
+  row: Record<string, string> & { family: Family; ready_at: number | null; broken: number },
+  at: { today: LocalDate; now: number },
+): FleetRow {
+  const due: Due = JSON.parse(row.due as string);
+  const facts: StateFacts = JSON.parse(row.facts as string);
+  return {
+    tag: row.tag as string,
+    name: describeBuild(row.family, row.size as string),
+    family: row.family,
+    place: row.place_name as string,
+    holder: row.holder as string,
+    strip: encodeStrip(stripAt(JSON.parse(row.strip as string), at.today, at.now)),
+    dueOn: due.on,
+    dueBy: due.by,
+    because: shortReason(due, {
+      today: at.today,
+      rule: facts.rule,
+      hoursUsed: due.since ? playHours(facts.use, due.since, at.today) : 0,
+      nameOf: (number) => facts.notes[number] ?? `string ${number}`,
+    }),
+    readyAt: row.ready_at && row.ready_at > at.now ? row.ready_at : null,
+    broken: Boolean(row.broken),
+    changedOn: row.changed_on ?? null,
+    changedWhat: row.changed_what as string,
+  };
 }
 
 export async function periodsOf(db: Knex, ids: readonly number[]): Promise<Map<number, UsePeriod[]>> {

@@ -5,6 +5,7 @@ import { stringNumbers } from '../../core/procedures/numbers';
 import type { Gap } from '../../core/procedures/types';
 import { readyBy } from '../../core/settling/readyBy';
 import { type CareRule, type Due, playHours } from '../../core/wear/due';
+import { type StripString, stripAt } from '../../core/wear/strip';
 import { longReason, sayAge, shortReason } from '../../core/wear/words';
 import { previewProcedure } from '../bench/jobs';
 import { stringToFit } from '../bench/procedure';
@@ -12,7 +13,6 @@ import { localDate } from '../clock';
 import { houseMethod, type Programme } from '../programme/programme';
 import { type Instrument, loadInstrument, loadProducts } from './instruments';
 import { careRules, periodsOf } from './list';
-import { type StripString, stripAt } from './state';
 
 export interface PositionLine {
   number: number;

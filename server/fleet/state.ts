@@ -2,49 +2,10 @@ import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { settledAt, settlingDays } from '../../core/settling/readyBy';
 import type { CoreMaterial } from '../../core/strings/materials';
-import {
-  type CareRule,
-  type Concert,
-  type Due,
-  dueOf,
-  lifeLeft,
-  type OpenReport,
-  type UsePeriod,
-} from '../../core/wear/due';
+import { type CareRule, type Concert, type Due, dueOf, type OpenReport, type UsePeriod } from '../../core/wear/due';
+import type { KeptString } from '../../core/wear/strip';
 import { localDate } from '../clock';
 import { type Instrument, loadInstrument, loadProducts, type StringProduct } from './instruments';
-
-/** One string of a strip as kept; life and settling follow from the day it is looked at. */
-interface KeptString {
-  number: number;
-  gaugeMm: number;
-  wound: boolean;
-  state: 'on' | 'broken' | 'missing';
-  fittedOn: LocalDate | null;
-  endsOn: LocalDate | null;
-  settledAt: number | null;
-}
-
-/** One line of the string strip. */
-export interface StripString {
-  number: number;
-  gaugeMm: number;
-  wound: boolean;
-  /** `off`: taken off for the moment, on the bench. */
-  state: 'on' | 'settling' | 'broken' | 'missing' | 'unknown' | 'off';
-  /** Life left, 1 new to 0 due. */
-  life: number;
-}
-
-export function stripAt(kept: readonly KeptString[], today: LocalDate, now: number): StripString[] {
-  return kept.map((s) => ({
-    number: s.number,
-    gaugeMm: s.gaugeMm,
-    wound: s.wound,
-    state: s.state !== 'on' ? s.state : s.fittedOn === null ? 'unknown' : (s.settledAt ?? 0) > now ? 'settling' : 'on',
-    life: s.fittedOn && s.endsOn && s.state === 'on' ? lifeLeft(s.fittedOn, s.endsOn, today) : 0,
-  }));
-}
 
 /** What a state is computed from. */
 export interface StateInput {
@@ -58,6 +19,13 @@ export interface StateInput {
   setName: string;
   changed: { on: LocalDate; what: string } | null;
   timeZone: string;
+}
+
+/** What the words about a due date need, kept beside it so that a list reads one table. */
+export interface StateFacts {
+  rule: CareRule;
+  use: UsePeriod[];
+  notes: Record<number, string>;
 }
 
 /** The row of instrument_state that follows from the inputs. */
@@ -115,10 +83,18 @@ export function stateOf(p: StateInput) {
     instrument_id: instrument.id,
     tag: instrument.tag,
     place_id: instrument.placeId,
+    place_name: p.placeName,
+    holder: instrument.holder,
+    size: instrument.build.size,
     family: instrument.build.family,
     due_on: due.on,
     due_by: due.by,
     due: JSON.stringify(due satisfies Due),
+    facts: JSON.stringify({
+      rule,
+      use: p.use,
+      notes: Object.fromEntries(instrument.positions.map((x) => [x.number, x.note])),
+    } satisfies StateFacts),
     strip: JSON.stringify(kept),
     broken: strings.some((s) => s.state !== 'on'),
     ready_at: readyAt || null,

@@ -30,20 +30,27 @@ export async function loadProgramme(db: Knex): Promise<Programme | null> {
   return row ? { name: row.name, timeZone: row.time_zone, a4Hz: row.a4_hz, isDemo: Boolean(row.is_demo) } : null;
 }
 
+const people = (db: Knex) =>
+  db('person as p').join('place as l', 'l.id', 'p.place_id').select('p.*', 'l.name as place_name').orderBy('p.id');
+
+const personOf = (r: Record<string, unknown>): Person => ({
+  id: r.id as number,
+  name: r.name as string,
+  initials: r.initials as string,
+  role: r.role as Person['role'],
+  placeId: r.place_id as number,
+  placeName: r.place_name as string,
+  horizonOn: r.horizon_on as LocalDate | null,
+});
+
 export async function loadPeople(db: Knex): Promise<Person[]> {
-  const rows = await db('person as p')
-    .join('place as l', 'l.id', 'p.place_id')
-    .select('p.*', 'l.name as place_name')
-    .orderBy('p.id');
-  return rows.map((r) => ({
-    id: r.id,
-    name: r.name,
-    initials: r.initials,
-    role: r.role,
-    placeId: r.place_id,
-    placeName: r.place_name,
-    horizonOn: r.horizon_on,
-  }));
+  return (await people(db)).map(personOf);
+}
+
+/** The person of this id, or the first one when nobody has that id. */
+export async function loadPerson(db: Knex, id: number | null): Promise<Person> {
+  const chosen = id === null ? undefined : await people(db).where('p.id', id).first();
+  return personOf(chosen ?? (await people(db).first()));
 }
 
 export interface Place {

@@ -116,42 +116,30 @@ export interface ShelfLine {
 
 /** What is on the shelves, by product; of one place or of all. */
 export async function shelfLines(db: Knex, placeId: number | null): Promise<ShelfLine[]> {
-  const rows = await db('product as p')
-    .leftJoin('lot as l', 'l.product_id', 'p.id')
-    .leftJoin('lot_balance as b', function () {
-      this.on('b.lot_id', 'l.id');
-      if (placeId !== null) this.andOnVal('b.place_id', placeId);
-    })
-    .groupBy('p.id')
-    .orderBy([{ column: 'p.family' }, { column: 'p.kind', order: 'desc' }, { column: 'p.name' }])
-    .select('p.id', 'p.name', 'p.family', 'p.kind', 'p.price_cents')
-    .sum<
-      {
-        id: number;
-        name: string;
-        family: Family | null;
-        kind: 'set' | 'single';
-        price_cents: number;
-        sets: number;
-        sealed: number;
-        opened: number;
-        halves: number;
-      }[]
-    >({
-      sets: db.raw("case when l.form = 'set' then b.on_hand else 0 end"),
-      sealed: db.raw("case when l.form = 'single' and l.sealed then b.on_hand else 0 end"),
-      opened: db.raw("case when l.form = 'single' and not l.sealed then b.on_hand else 0 end"),
-      halves: db.raw("case when l.form = 'half' then b.on_hand else 0 end"),
-    });
-  return rows.map((r) => ({
+  const products = await db('product').orderBy([
+    { column: 'family' },
+    { column: 'kind', order: 'desc' },
+    { column: 'name' },
+  ]);
+  // From the balances, which are few, not from the lots, which are all there ever were.
+  const balances = db('lot_balance as b')
+    .join('lot as l', 'l.id', 'b.lot_id')
+    .groupBy('l.product_id', 'l.form', 'l.sealed');
+  if (placeId !== null) balances.where('b.place_id', placeId);
+  const sums: { product_id: number; form: string; sealed: number; n: number }[] = await balances
+    .select('l.product_id', 'l.form', 'l.sealed')
+    .sum({ n: 'b.on_hand' });
+  const onHand = new Map(sums.map((s) => [`${s.product_id}/${s.form}/${Boolean(s.sealed)}`, Number(s.n)]));
+  const at = (id: number, form: string, sealed: boolean) => onHand.get(`${id}/${form}/${sealed}`) ?? 0;
+  return products.map((r) => ({
     productId: r.id,
     name: r.name,
     family: r.family,
     kind: r.kind,
-    sets: Number(r.sets ?? 0),
-    sealed: Number(r.sealed ?? 0),
-    opened: Number(r.opened ?? 0),
-    halves: Number(r.halves ?? 0),
+    sets: at(r.id, 'set', true) + at(r.id, 'set', false),
+    sealed: at(r.id, 'single', true),
+    opened: at(r.id, 'single', false),
+    halves: at(r.id, 'half', true) + at(r.id, 'half', false),
     priceCents: r.price_cents,
   }));
 }

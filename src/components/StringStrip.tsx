@@ -1,5 +1,5 @@
-import type { StripString } from '../../server/fleet/state';
-import { stripGeometry, stripWords } from './strip';
+import type { StripString } from '../../core/wear/strip';
+import { stripGeometry, stripMarkup, stripWords } from './strip';
 
 interface Props {
   strings: readonly StripString[];
@@ -18,8 +18,6 @@ interface Props {
  * state as well as colour: hatch for wound, a wavy end for settling, a cross for broken or missing.
  */
 export function StringStrip({ strings, width = 132, height = 28, courses, lit, stretch }: Props) {
-  const g = stripGeometry(strings, width, height, courses);
-  const hatch = Math.max(1.2, height / 26);
   return (
     <svg
       width={width}
@@ -29,35 +27,8 @@ export function StringStrip({ strings, width = 132, height = 28, courses, lit, s
       aria-label={stripWords(strings)}
       preserveAspectRatio={stretch ? 'none' : 'xMinYMid'}
       className={`block max-w-full ${stretch ? 'w-full' : ''}`}
-    >
-      {g.lines.map((line) => {
-        const dim = lit && lit.length > 0 && !lit.includes(line.number);
-        return (
-          <g key={line.number} fill="none" opacity={dim ? 0.45 : undefined}>
-            <path className="strip-track" strokeWidth={line.width} d={`M${g.nutX} ${line.y.toFixed(1)}H${g.bridgeX}`} />
-            {line.fillTo > g.nutX + 0.5 && (
-              <path
-                className={`strip-${line.tone}`}
-                strokeWidth={line.width}
-                strokeDasharray={
-                  line.tone === 'unknown' ? '1.5 6' : line.wound ? `${hatch} ${hatch * 0.55}` : undefined
-                }
-                d={`M${g.nutX} ${line.y.toFixed(1)}H${line.fillTo.toFixed(1)}`}
-              />
-            )}
-            {line.wave && <path className="strip-settling" strokeWidth={Math.max(1, line.width * 0.7)} d={line.wave} />}
-            {line.crossAt !== null && (
-              <path
-                className="strip-cross"
-                strokeWidth={Math.max(1.6, height / 40)}
-                d={`M${line.crossAt - 3.5} ${line.y - 3.5}l7 7m0 -7l-7 7`}
-              />
-            )}
-          </g>
-        );
-      })}
-      <rect x={0} y={0} width={3} height={height} rx={0.5} fill="currentColor" />
-      <rect x={width - 3.5} y={0.5} width={3} height={height - 1} rx={1} fill="none" stroke="currentColor" />
-    </svg>
+      // biome-ignore lint/security/noDangerouslySetInnerHtml: made of numbers and fixed words only; one text instead of some thirty elements keeps long lists quick
+      dangerouslySetInnerHTML={{ __html: stripMarkup(stripGeometry(strings, width, height, courses), lit) }}
+    />
   );
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import type { StripString } from '../../server/fleet/state';
+import { decodeStrip, encodeStrip, type StripString } from '../../core/wear/strip';
 import { stripGeometry, stripWords } from './strip';
 
 const string = fc.record<StripString>({
@@ -31,6 +31,20 @@ it('keeps every line inside its box and apart from the next, from 24 px to full 
       },
     ),
   );
+});
+
+it('travels as short text and comes back the same', () => {
+  fc.assert(
+    fc.property(fc.array(string, { minLength: 1, maxLength: 12 }), (strings) => {
+      const rounded = strings.map((s) => ({
+        ...s,
+        gaugeMm: +s.gaugeMm.toFixed(2),
+        life: Math.round(s.life * 100) / 100,
+      }));
+      expect(decodeStrip(encodeStrip(strings))).toEqual(rounded);
+    }),
+  );
+  expect(() => decodeStrip('nonsense')).toThrow(RangeError);
 });
 
 it('shows state by form as well as colour, and says it in words', () => {

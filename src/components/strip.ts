@@ -1,4 +1,4 @@
-import type { StripString } from '../../server/fleet/state';
+import type { StripString } from '../../core/wear/strip';
 
 /** One drawn string: where its line lies, how thick it is, how far it is filled and in which state. */
 export interface StripLine {
@@ -87,6 +87,30 @@ function wavePath(from: number, to: number, y: number, amplitude: number): strin
     up = !up;
   }
   return d;
+}
+
+/** The inside of the strip's SVG. */
+export function stripMarkup(g: StripGeometry, lit: readonly number[] = []): string {
+  const hatch = Math.max(1.2, g.height / 26);
+  const round = (n: number) => +n.toFixed(2);
+  const path = (tone: string, width: number, d: string, dash = '') =>
+    `<path class="strip-${tone}" stroke-width="${round(width)}"${dash ? ` stroke-dasharray="${dash}"` : ''} d="${d}"/>`;
+  const lines = g.lines.map((line) => {
+    const y = round(line.y);
+    const dash = line.tone === 'unknown' ? '1.5 6' : line.wound ? `${round(hatch)} ${round(hatch * 0.55)}` : '';
+    const cross = line.crossAt === null ? '' : `M${round(line.crossAt - 3.5)} ${round(line.y - 3.5)}l7 7m0-7l-7 7`;
+    return [
+      `<g fill="none"${lit.length > 0 && !lit.includes(line.number) ? ' opacity=".45"' : ''}>`,
+      path('track', line.width, `M${g.nutX} ${y}H${g.bridgeX}`),
+      line.fillTo > g.nutX + 0.5 ? path(line.tone, line.width, `M${g.nutX} ${y}H${round(line.fillTo)}`, dash) : '',
+      line.wave ? path('settling', Math.max(1, line.width * 0.7), line.wave) : '',
+      cross ? path('cross', Math.max(1.6, g.height / 40), cross) : '',
+      '</g>',
+    ].join('');
+  });
+  const nut = `<path fill="currentColor" d="M0 0h3v${g.height}H0z"/>`;
+  const bridge = `<rect x="${g.width - 3.5}" y=".5" width="3" height="${g.height - 1}" rx="1" fill="none" stroke="currentColor"/>`;
+  return lines.join('') + nut + bridge;
 }
 
 /** The strip in words, for those who do not see it. */

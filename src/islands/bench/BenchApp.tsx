@@ -3,9 +3,9 @@ import type { Handedness, Head, TailEnd } from '../../../core/instruments/build'
 import { CAUTIONS, MISTAKES, type MistakeId } from '../../../core/procedures/reference';
 import { PHASE_NAMES, type Quantity, type Step } from '../../../core/procedures/types';
 import { fillText, sayQuantity } from '../../../core/procedures/words';
+import type { StripString } from '../../../core/wear/strip';
 import { tightens } from '../../../core/winding/post';
 import type { Job } from '../../../server/bench/jobs';
-import type { StripString } from '../../../server/fleet/state';
 import { StringStrip } from '../../components/StringStrip';
 import { stripGeometry } from '../../components/strip';
 import { type Answer, post } from '../post';

@@ -46,6 +46,7 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
   const form = useForm<Fields>({ defaultValues: start });
   const fields = form.watch();
   const [preview, setPreview] = useState<FinishPreview | null>(null);
+  const shorts = preview?.short ?? [];
   const [problem, setProblem] = useState<ProblemAnswer | 'no-answer' | null>(null);
   const [sending, setSending] = useState(false);
   const inFlight = useRef(false);
@@ -65,11 +66,24 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
     };
   }, [job.id, entriesText]);
 
+  // Enter records from anywhere but a field that needs it. Space does not: it may still come from the last step.
+  const element = useRef<HTMLFormElement>(null);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key !== 'Enter' || (event.target as HTMLElement).closest('button, a, textarea, input, select')) return;
+      event.preventDefault();
+      element.current?.requestSubmit();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+
   const leave = () => {
     for (const name of [draftName, keyName, `arvick.cursor.${job.id}`]) localStorage.removeItem(name);
     location.assign(`/instruments/${job.tag}?recorded`);
   };
   const record = async (values: Fields) => {
+    if (shorts.length > 0) return;
     // A double press is one intention: the same key goes out until an answer has come.
     if (inFlight.current) return;
     inFlight.current = true;
@@ -109,9 +123,8 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
 
   const current =
     problem !== null && problem !== 'no-answer' ? (problem.current as RecordSummary | null | undefined) : undefined;
-  const shorts = preview?.short ?? [];
   return (
-    <form className="max-w-5xl w-full" onSubmit={form.handleSubmit(record)} noValidate>
+    <form ref={element} className="max-w-5xl w-full" onSubmit={form.handleSubmit(record)} noValidate>
       <h1 className="text-[34px] font-bold leading-tight">
         {shorts.length
           ? `The shelf is short of ${shorts.length === 1 ? 'one string' : `${shorts.length} strings`}`
@@ -132,7 +145,7 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
           return (
             <div
               key={entry.number}
-              className="quiet-row py-2 grid items-center gap-x-3 gap-y-1 grid-cols-[5rem_1fr] md:grid-cols-[5rem_10rem_1fr_8.5rem]"
+              className="quiet-row py-1.5 grid items-center gap-x-3 gap-y-1 grid-cols-[5rem_1fr] md:grid-cols-[5rem_10rem_1fr_8.5rem]"
             >
               <span className="tag">{label}</span>
               <select
@@ -299,9 +312,14 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
         )}
       </div>
 
-      <div className="flex flex-wrap items-center gap-3 mt-4 pb-6">
-        <button className="btn btn-primary min-h-16 text-xl px-8" disabled={sending || shorts.length > 0} type="submit">
-          {sending ? 'Recording' : 'Record it'}
+      <div className="sticky bottom-0 bg-base-100 border-t border-base-300 -mx-7 px-7 py-2.5 mt-4 flex flex-wrap items-center gap-3">
+        <button
+          className="btn btn-primary min-h-14 text-xl px-8"
+          disabled={sending || shorts.length > 0}
+          type="submit"
+          aria-label="Record it"
+        >
+          <kbd className="kbd-key bg-transparent">⏎</kbd> {sending ? 'Recording' : 'Record it'}
         </button>
         <span className="muted text-lg">
           {shorts.length > 0

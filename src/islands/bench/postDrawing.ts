@@ -1,15 +1,19 @@
 export interface PostPaths {
-  /** The parts of the string in front of the post, as path data. */
+  /** The half turns in front of the post, first wound first, as path data. */
   front: string[];
+  /** The half turns behind it. */
   back: string[];
   /** Where the string leaves towards the nut. */
   leavesAt: { x: number; y: number };
 }
 
+/** A part of a turn shows as a coil once it is more than this. */
+const SHOWS_FROM = 0.25;
+
 /**
  * The helix of a string on a post, seen from the side: from the hole at `holeY`, the first turn above its own end if
  * `oneOver`, the others one below the other, leaving on the right (`leavesRight`) or the left.
- * @param p.turns predicted turns; at least half a turn is drawn
+ * @param p.turns predicted turns; whole coils are drawn, at least one
  */
 export function postPaths(p: {
   turns: number;
@@ -20,42 +24,25 @@ export function postPaths(p: {
   holeY: number;
   weight: number;
 }): PostPaths {
-  const turns = Math.max(0.5, p.turns);
-  const pitch = p.weight * 1.25;
-  const sign = p.leavesRight ? 1 : -1;
-  // Angle 0 is the edge where the string leaves; going back from there, half of each turn is in front.
-  const yAt = (turnsFromHole: number): number => {
-    if (!p.oneOver) return p.holeY + pitch * (0.9 + turnsFromHole);
-    if (turnsFromHole < 1)
-      return (
-        p.holeY -
-        pitch * (1.1 - 0.25 * turnsFromHole) +
-        (turnsFromHole > 0.75 ? (turnsFromHole - 0.75) * 4 * pitch * 1.9 : 0)
-      );
-    return p.holeY + pitch * (0.05 + turnsFromHole);
+  const coils = Math.max(1, Math.ceil(p.turns - SHOWS_FROM));
+  const pitch = p.weight * 1.3;
+  const side = p.leavesRight ? 1 : -1;
+  const inside = p.centreX + side * p.radius;
+  const outside = p.centreX - side * p.radius;
+  const sag = p.weight * 0.7;
+  // Height at which a coil comes round to the front; half a pitch lower it goes behind.
+  const startY = (coil: number): number => {
+    if (!p.oneOver) return p.holeY + pitch * (0.8 + coil);
+    return coil === 0 ? p.holeY - pitch * 1.35 : p.holeY + pitch * (0.8 + coil - 1);
   };
-  const steps = Math.ceil(turns * 48);
+  const half = (fromX: number, fromY: number, toX: number, toY: number, bulge: number) =>
+    `M${fromX.toFixed(1)} ${fromY.toFixed(1)}Q${p.centreX.toFixed(1)} ${((fromY + toY) / 2 + bulge).toFixed(1)} ${toX.toFixed(1)} ${toY.toFixed(1)}`;
   const front: string[] = [];
   const back: string[] = [];
-  let path = '';
-  let inFront: boolean | null = null;
-  let leavesAt = { x: p.centreX, y: p.holeY };
-  for (let i = 0; i <= steps; i++) {
-    const done = (i / steps) * turns;
-    // The end leaves tangentially at the edge, so the phase is counted from there.
-    const angle = (turns - done) * 2 * Math.PI;
-    const x = p.centreX + sign * p.radius * Math.cos(angle);
-    const y = yAt(done);
-    // Just before the edge decides, so that the two ends do not count as a piece of their own.
-    const isFront: boolean = i === steps ? (inFront ?? true) : Math.sin(angle - 1e-6) > 0;
-    const point = `${x.toFixed(1)} ${(y + (isFront ? 1 : -1) * Math.abs(Math.sin(angle)) * p.weight * 0.5).toFixed(1)}`;
-    if (isFront !== inFront) {
-      if (path) (inFront ? front : back).push(`${path}L${point}`);
-      path = `M${point}`;
-      inFront = isFront;
-    } else path += `L${point}`;
-    if (i === steps) leavesAt = { x, y };
+  for (let coil = 0; coil < coils; coil++) {
+    const y = startY(coil);
+    front.push(half(outside, y, inside, y + pitch / 2, sag));
+    if (coil + 1 < coils) back.push(half(inside, y + pitch / 2, outside, startY(coil + 1), -sag));
   }
-  (inFront ? front : back).push(path);
-  return { front, back, leavesAt };
+  return { front, back, leavesAt: { x: inside, y: startY(coils - 1) + pitch / 2 } };
 }

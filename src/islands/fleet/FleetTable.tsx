@@ -1,6 +1,7 @@
 import { keepPreviousData, QueryClient, QueryClientProvider, useInfiniteQuery } from '@tanstack/react-query';
 import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { type LocalDate, sayDay, sayDayLong } from '../../../core/dates';
+import { decodeStrip } from '../../../core/wear/strip';
 import type { FleetPage, FleetQuery, FleetRow, FleetSort } from '../../../server/fleet/list';
 import { StringStrip } from '../../components/StringStrip';
 import { dueChip } from '../../components/words';
@@ -279,7 +280,7 @@ function Row({
         </a>
       </th>
       <td className="px-2.5 hidden sm:table-cell">
-        <StringStrip strings={row.strip} width={118} height={26} />
+        <StringStrip strings={decodeStrip(row.strip)} width={118} height={26} />
       </td>
       <td className="px-2.5 truncate">{row.name}</td>
       <td className="px-2.5 truncate muted hidden lg:table-cell">{row.place}</td>

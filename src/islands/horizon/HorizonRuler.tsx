@@ -66,9 +66,12 @@ export function HorizonRuler({ today, horizon: initial, weeks, due, concerts }: 
   };
 
   const weekStarts = Array.from({ length: weeks }, (_, i) => addDays(today, i * 7));
-  const countIn = (start: LocalDate) =>
-    due.filter((d) => d.on >= start && d.on < addDays(start, 7)).reduce((sum, d) => sum + d.count, 0);
-  const most = Math.max(1, ...weekStarts.map(countIn));
+  const counts = weekStarts.map(() => 0);
+  for (const d of due) {
+    const week = Math.min(weeks - 1, Math.floor(daysBetween(today, d.on) / 7));
+    counts[week] = (counts[week] ?? 0) + d.count;
+  }
+  const most = Math.max(1, ...counts);
   const perTick = Math.max(1, Math.ceil(most / MOST_TICKS));
 
   return (
@@ -99,8 +102,8 @@ export function HorizonRuler({ today, horizon: initial, weeks, due, concerts }: 
         {weekStarts.slice(1).map((start) => (
           <div key={start} className="absolute inset-y-0 w-px bg-base-300" style={{ left: `${x(start)}%` }} />
         ))}
-        {weekStarts.map((start) => {
-          const count = countIn(start);
+        {weekStarts.map((start, week) => {
+          const count = counts[week] ?? 0;
           const ticks = Math.ceil(count / perTick);
           return (
             <div

@@ -1,5 +1,6 @@
 import type { APIRoute } from 'astro';
 import { z } from 'zod';
+import { loadPerson } from '../../../../server/programme/programme';
 import { problem } from '../../../api/problem';
 
 const YEAR_S = 365 * 24 * 3600;
@@ -21,7 +22,7 @@ export const POST: APIRoute = async ({ request, cookies, locals }) => {
   const options = { path: '/', sameSite: 'lax', maxAge: YEAR_S } as const;
   const { personId, theme } = body.data;
   if (personId !== undefined) {
-    if (!locals.people.some((p) => p.id === personId)) {
+    if ((await loadPerson(locals.db, personId)).id !== personId) {
       return problem({
         type: 'not-found',
         status: 404,

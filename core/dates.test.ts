@@ -1,0 +1,55 @@
+import { UTCDate } from '@date-fns/utc';
+import * as reference from 'date-fns';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  addDays,
+  daysBetween,
+  earlier,
+  isLocalDate,
+  later,
+  sayDay,
+  sayDayLong,
+  sayDayOfWeek,
+  sayWeekday,
+} from './dates';
+
+const day = fc
+  .date({ min: new Date('1990-01-01'), max: new Date('2099-12-31'), noInvalidDate: true })
+  .map((d) => d.toISOString().slice(0, 10));
+
+describe('day arithmetic', () => {
+  it('agrees with date-fns over years, leap days and clock changes', () => {
+    fc.assert(
+      fc.property(day, fc.integer({ min: -5000, max: 5000 }), (from, n) => {
+        const expected = reference.formatISO(reference.addDays(new UTCDate(`${from}T00:00:00Z`), n), {
+          representation: 'date',
+        });
+        expect(addDays(from, n)).toBe(expected);
+        expect(daysBetween(from, expected)).toBe(n);
+      }),
+    );
+  });
+
+  it('orders days', () => {
+    fc.assert(
+      fc.property(day, day, (a, b) => {
+        expect(daysBetween(earlier(a, b), later(a, b))).toBeGreaterThanOrEqual(0);
+      }),
+    );
+  });
+});
+
+it('knows a day from what only looks like one', () => {
+  for (const good of ['2026-02-28', '2028-02-29']) expect(isLocalDate(good)).toBe(true);
+  for (const bad of ['2026-02-29', '2026-13-01', '26-01-01', '2026-1-1', '', 'tomorrow'])
+    expect(isLocalDate(bad)).toBe(false);
+});
+
+it('says days as people do, with the year only when it could be mistaken', () => {
+  expect(sayDay('2026-12-18', '2026-11-24')).toBe('18 Dec');
+  expect(sayDay('2027-12-18', '2026-11-24')).toBe('18 Dec 2027');
+  expect(sayDayLong('2026-12-18', '2026-11-24')).toBe('18 December');
+  expect(sayWeekday('2026-12-18')).toBe('Fri 18 Dec');
+  expect(sayDayOfWeek('2026-11-24')).toBe('Tuesday');
+});

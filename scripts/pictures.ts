@@ -1,0 +1,85 @@
+import type { ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium, type Page } from '@playwright/test';
+import { loadDemo } from '../demo/load';
+import { openDatabase } from '../server/db/connection';
+import { ensureBuilt, root, startServer } from './setup.mjs';
+
+/** Takes the pictures of docs/screenshots from the demo data: npm run pictures */
+const NOW = '2026-11-24T09:00:00Z';
+process.env.ARVICK_NOW = NOW;
+ensureBuilt();
+const data = mkdtempSync(join(tmpdir(), 'arvick-pictures-'));
+const db = await openDatabase(data);
+await loadDemo(db, Date.parse(NOW));
+await db.destroy();
+const server = (await startServer({ port: 4851, host: '127.0.0.1', data })) as ChildProcess | null;
+if (!server) throw new Error('The server did not start.');
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--disable-background-networking'],
+});
+
+const open = async (colorScheme: 'light' | 'dark', size: { width: number; height: number }): Promise<Page> => {
+  const context = await browser.newContext({
+    baseURL: 'http://127.0.0.1:4851',
+    viewport: size,
+    colorScheme,
+    locale: 'en-GB',
+  });
+  return context.newPage();
+};
+const desk = { width: 1280, height: 800 };
+const take = async (page: Page, name: string) => {
+  await page.waitForLoadState('networkidle');
+  await page.screenshot({ path: join(root, `docs/screenshots/${name}.png`) });
+  console.log(name);
+};
+const bench = async (page: Page, tag: string, until: RegExp) => {
+  await page.goto(`/instruments/${tag}`);
+  await page
+    .getByRole('button', { name: 'Change its strings' })
+    .or(page.getByRole('link', { name: 'Go on at the bench' }))
+    .click();
+  await page.waitForURL(/bench/);
+  await page.waitForSelector('main[data-ready=true]');
+  while (!until.test((await page.locator('main h1').textContent()) ?? '')) {
+    await page.keyboard.press('Space');
+    await page.waitForTimeout(40);
+  }
+};
+
+try {
+  const light = await open('light', desk);
+  for (const [name, path] of [
+    ['today', '/'],
+    ['fleet', '/fleet'],
+    ['instrument', '/instruments/SK-0317'],
+    ['stock', '/stock'],
+  ] as const) {
+    await light.goto(path);
+    await take(light, name);
+  }
+  const phone = await open('light', { width: 390, height: 844 });
+  await phone.goto('/');
+  await take(phone, 'today-phone');
+  await bench(light, 'SK-0317', /^Pull D3/);
+  await take(light, 'bench');
+  const dark = await open('dark', desk);
+  await bench(dark, 'SK-0226', /^Tie C4/);
+  await take(dark, 'bench-dark');
+  const tablet = await open('light', { width: 810, height: 1080 });
+  await bench(tablet, 'SK-0304', /^G3 .*turn the post/);
+  await take(tablet, 'bench-tablet');
+  await bench(light, 'SK-0233', /^What went on/);
+  await take(light, 'finish');
+  await light.getByRole('button', { name: 'Record it' }).click();
+  await light.waitForURL('**?recorded');
+  await take(light, 'recorded');
+} finally {
+  await browser.close();
+  server.kill('SIGKILL');
+  rmSync(data, { recursive: true, force: true });
+}

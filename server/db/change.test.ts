@@ -1,0 +1,36 @@
+import type { Knex } from 'knex';
+import { afterEach, beforeEach, expect, it } from 'vitest';
+import { acting, smallProgramme } from '../../tests/support/small';
+import { change } from './change';
+
+let db: Knex;
+beforeEach(async () => {
+  ({ db } = await smallProgramme());
+});
+afterEach(() => db.destroy());
+
+const rename = (key: string, name: string, fails = false) =>
+  change(db, acting(1, key), 'place.rename', { name }, async (trx) => {
+    await trx('place').where({ id: 1 }).update({ name });
+    if (fails) throw new Error('on the way');
+    return { result: { name }, entity: 'place', entityId: 1 };
+  });
+
+it('does a thing once for a key, with one audit entry, and answers the same again', async () => {
+  const answers = await Promise.all([
+    rename('key-number-1', 'A'),
+    rename('key-number-1', 'A'),
+    rename('key-number-1', 'A'),
+  ]);
+  expect(answers).toEqual([{ name: 'A' }, { name: 'A' }, { name: 'A' }]);
+  expect(await db('audit').where({ action: 'place.rename' })).toHaveLength(1);
+});
+
+it('leaves nothing of a change that fails, so that the same key may try again', async () => {
+  await expect(rename('key-number-2', 'B', true)).rejects.toThrow('on the way');
+  expect(await db('place').where({ id: 1 }).first()).toMatchObject({ name: 'Workshop' });
+  expect(await db('idempotency').where({ key: 'key-number-2' })).toEqual([]);
+  expect(await db('audit').where({ action: 'place.rename' })).toEqual([]);
+  await rename('key-number-2', 'B');
+  expect(await db('place').where({ id: 1 }).first()).toMatchObject({ name: 'B' });
+});
