@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join, resolve } from 'node:path';
 import { gzipSync } from 'node:zlib';
@@ -10,7 +10,7 @@ import { loadBulk } from '../demo/bulk';
 import { loadDemo } from '../demo/load';
 import { openDatabase } from '../server/db/connection';
 import { listFleet } from '../server/fleet/list';
-import { root, startServer } from './setup.mjs';
+import { hashFiles, root, startServer } from './setup.mjs';
 
 /**
  * Speed and size, measured against named baselines in the same run. Data is made once and kept in data/bench.
@@ -38,12 +38,15 @@ const add = (what: string, value: string, against = '', aim = '', kept: boolean 
 
 async function dataFor(name: string, make: (folder: string) => Promise<void>): Promise<string> {
   const folder = resolve(root, 'data/bench', name);
-  if (existsSync(join(folder, 'ready'))) return folder;
+  // Made anew when the schema or what fills it has changed.
+  const made = hashFiles(['server', 'core', 'demo']);
+  const stamp = join(folder, 'made-from');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === made) return folder;
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
   console.log(`Making ${name} ...`);
   await make(folder);
-  mkdirSync(join(folder, 'ready'));
+  writeFileSync(stamp, made);
   return folder;
 }
 
@@ -276,5 +279,4 @@ for (const r of rows)
   console.log(
     `${pad(r.what, w1)}  ${pad(r.value, w2)}  ${pad(r.against, w3)}  ${r.aim}${r.kept === null ? '' : r.kept ? '  kept' : '  MISSED'}`,
   );
-mkdirSync(join(root, '.reports'), { recursive: true });
 console.log(`\nBuilt from ${readFileSync(join(root, 'dist/.arvick-built'), 'utf8').slice(0, 12)}`);

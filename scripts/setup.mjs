@@ -19,7 +19,8 @@ function run(command, args, failing) {
   if (done.status !== 0) fail(failing);
 }
 
-function hashFiles(paths) {
+/** One hash over files and folders of the project. */
+export function hashFiles(paths) {
   const hash = createHash('sha256');
   const visit = (path) => {
     if (statSync(path).isDirectory()) {

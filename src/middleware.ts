@@ -3,7 +3,7 @@ import { addDays, type LocalDate } from '../core/dates';
 import { localDate, now } from '../server/clock';
 import { type Db, database } from '../server/db/connection';
 import { refreshAfterConcerts } from '../server/fleet/state';
-import { loadPerson, loadProgramme, type Person } from '../server/programme/programme';
+import { loadPerson, loadProgramme, type Person, type Programme } from '../server/programme/programme';
 import { problem } from './api/problem';
 
 /** How far the horizon looks when nobody has set it and no concert is ahead. */
@@ -17,12 +17,15 @@ async function horizonOf(db: Db, person: Person, today: LocalDate): Promise<Loca
 }
 
 let lookedAtOn = '';
+let known: Programme | null = null;
 
 export const onRequest = defineMiddleware(async (context, next) => {
   const { pathname } = context.url;
   if (pathname.startsWith('/_astro/')) return next();
   const db = await database();
-  const programme = await loadProgramme(db);
+  // Once there is a programme, its name, zone and pitch stay as they were started.
+  known ??= await loadProgramme(db);
+  const programme = known;
   context.locals.db = db;
   context.locals.now = now();
   if (!programme) {

@@ -61,7 +61,7 @@ export function PostDrawing({
       <text x={endX - side * 14} y={holeY - 30} textAnchor="middle" className="fill-current text-[13px]">
         own end
       </text>
-      <text x={centreX + side * 92} y={bottom - 70} textAnchor="middle" className="fill-current text-[13px]">
+      <text x={centreX + side * 112} y={bottom - 84} textAnchor="middle" className="fill-current text-[13px]">
         to the nut
       </text>
     </svg>

@@ -124,195 +124,200 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
   const current =
     problem !== null && problem !== 'no-answer' ? (problem.current as RecordSummary | null | undefined) : undefined;
   return (
-    <form ref={element} className="max-w-5xl w-full" onSubmit={form.handleSubmit(record)} noValidate>
-      <h1 className="text-[34px] font-bold leading-tight">
-        {shorts.length
-          ? `The shelf is short of ${shorts.length === 1 ? 'one string' : `${shorts.length} strings`}`
-          : 'What went on?'}
-      </h1>
-      <p className="muted mb-3">
-        {job.procedure
-          ? 'The house strings are filled in; change what was different.'
-          : 'There is no guided method for this build yet. Record what you changed; check it against the house strings.'}
-      </p>
+    <form ref={element} className="w-full grow flex flex-col" onSubmit={form.handleSubmit(record)} noValidate>
+      <div className="max-w-5xl w-full grow">
+        <h1 className="text-[34px] font-bold leading-tight">
+          {shorts.length
+            ? `The shelf is short of ${shorts.length === 1 ? 'one string' : `${shorts.length} strings`}`
+            : 'What went on?'}
+        </h1>
+        <p className="muted mb-3">
+          {job.procedure
+            ? 'The house strings are filled in; change what was different.'
+            : 'There is no guided method for this build yet. Record what you changed; check it against the house strings.'}
+        </p>
 
-      <div className="card-paper px-4 py-1">
-        {fields.entries.map((entry, i) => {
-          const position = positions.find((p) => p.number === entry.number);
-          const from = preview?.drawn.find((d) => d.number === entry.number);
-          const short = shorts.find((s) => s.number === entry.number);
-          const label = `${entry.number} ${position?.note}`;
-          return (
-            <div
-              key={entry.number}
-              className="quiet-row py-1.5 grid items-center gap-x-3 gap-y-1 grid-cols-[5rem_1fr] md:grid-cols-[5rem_10rem_1fr_8.5rem]"
-            >
-              <span className="tag">{label}</span>
-              <select
-                className="select min-h-14 text-lg w-full"
-                aria-label={`${label}: what happened`}
-                {...form.register(`entries.${i}.action`)}
+        <div className="card-paper px-4 py-1">
+          {fields.entries.map((entry, i) => {
+            const position = positions.find((p) => p.number === entry.number);
+            const from = preview?.drawn.find((d) => d.number === entry.number);
+            const short = shorts.find((s) => s.number === entry.number);
+            const label = `${entry.number} ${position?.note}`;
+            return (
+              <div
+                key={entry.number}
+                className="quiet-row py-1.5 grid items-center gap-x-3 gap-y-1 grid-cols-[5rem_1fr] md:grid-cols-[5rem_10rem_1fr_8.5rem]"
               >
-                <option value="fit">new string</option>
-                <option value="kept">old one kept</option>
-                <option value="left-off">left off</option>
-              </select>
-              {entry.action === 'fit' ? (
-                <span className="col-span-2 md:col-span-1">
-                  <select
-                    className="select min-h-14 text-lg w-full"
-                    aria-label={`${label}: which string`}
-                    value={entry.productId ?? ''}
-                    onChange={(e) =>
-                      change(entry.number, { productId: e.target.value ? Number(e.target.value) : null, found: false })
-                    }
-                  >
-                    <option value="">choose</option>
-                    {choices.map((c) => (
-                      <option key={c.id} value={c.id}>
-                        {c.name}
-                      </option>
-                    ))}
-                  </select>
-                  <span className={`block text-base ${short ? 'text-error font-semibold' : 'muted'}`}>
-                    {short
-                      ? 'not on the shelf'
-                      : entry.found
-                        ? 'counted in at the bench'
-                        : from
-                          ? `${from.half ? 'half a string, ' : ''}from ${from.from}`
-                          : ' '}
+                <span className="tag">{label}</span>
+                <select
+                  className="select min-h-14 text-lg w-full"
+                  aria-label={`${label}: what happened`}
+                  {...form.register(`entries.${i}.action`)}
+                >
+                  <option value="fit">new string</option>
+                  <option value="kept">old one kept</option>
+                  <option value="left-off">left off</option>
+                </select>
+                {entry.action === 'fit' ? (
+                  <span className="col-span-2 md:col-span-1">
+                    <select
+                      className="select min-h-14 text-lg w-full"
+                      aria-label={`${label}: which string`}
+                      value={entry.productId ?? ''}
+                      onChange={(e) =>
+                        change(entry.number, {
+                          productId: e.target.value ? Number(e.target.value) : null,
+                          found: false,
+                        })
+                      }
+                    >
+                      <option value="">choose</option>
+                      {choices.map((c) => (
+                        <option key={c.id} value={c.id}>
+                          {c.name}
+                        </option>
+                      ))}
+                    </select>
+                    <span className={`block text-base ${short ? 'text-error font-semibold' : 'muted'}`}>
+                      {short
+                        ? 'not on the shelf'
+                        : entry.found
+                          ? 'counted in at the bench'
+                          : from
+                            ? `${from.half ? 'half a string, ' : ''}from ${from.from}`
+                            : ' '}
+                    </span>
                   </span>
-                </span>
-              ) : (
-                <span className="muted">{entry.action === 'kept' ? 'stays as it was' : 'no string here now'}</span>
-              )}
-              {entry.action === 'fit' && (
-                <label className="flex items-center gap-2 text-lg">
-                  <span>broke</span>
-                  <input
-                    type="number"
-                    min={0}
-                    max={5}
-                    className="input min-h-14 w-20 text-lg"
-                    aria-label={`${label}: strings that broke on the way`}
-                    {...form.register(`entries.${i}.broken`, { valueAsNumber: true })}
-                  />
-                </label>
-              )}
-              {short && (
-                <fieldset className="col-span-2 md:col-span-4 flex flex-wrap gap-2 pb-2">
-                  <legend className="text-lg">{short.name} is not in the book. What is true?</legend>
-                  {short.substitutes.map((s) => (
+                ) : (
+                  <span className="muted">{entry.action === 'kept' ? 'stays as it was' : 'no string here now'}</span>
+                )}
+                {entry.action === 'fit' && (
+                  <label className="flex items-center gap-2 text-lg">
+                    <span>broke</span>
+                    <input
+                      type="number"
+                      min={0}
+                      max={5}
+                      className="input min-h-14 w-20 text-lg"
+                      aria-label={`${label}: strings that broke on the way`}
+                      {...form.register(`entries.${i}.broken`, { valueAsNumber: true })}
+                    />
+                  </label>
+                )}
+                {short && (
+                  <fieldset className="col-span-2 md:col-span-4 flex flex-wrap gap-2 pb-2">
+                    <legend className="text-lg">{short.name} is not in the book. What is true?</legend>
+                    {short.substitutes.map((s) => (
+                      <button
+                        key={s.productId}
+                        type="button"
+                        className="btn min-h-14 text-lg font-normal"
+                        onClick={() => change(entry.number, { productId: s.productId, found: false })}
+                      >
+                        {s.name} went on ({s.tensionChange >= 0 ? '+' : ''}
+                        {(s.tensionChange * 100).toFixed(0)} % pull)
+                      </button>
+                    ))}
                     <button
-                      key={s.productId}
                       type="button"
                       className="btn min-h-14 text-lg font-normal"
-                      onClick={() => change(entry.number, { productId: s.productId, found: false })}
+                      onClick={() => change(entry.number, { found: true })}
                     >
-                      {s.name} went on ({s.tensionChange >= 0 ? '+' : ''}
-                      {(s.tensionChange * 100).toFixed(0)} % pull)
+                      It lay there: count it in
                     </button>
-                  ))}
+                    <button
+                      type="button"
+                      className="btn min-h-14 text-lg font-normal"
+                      onClick={() => change(entry.number, { action: 'kept' })}
+                    >
+                      Old one kept
+                    </button>
+                    <button
+                      type="button"
+                      className="btn min-h-14 text-lg font-normal"
+                      onClick={() => change(entry.number, { action: 'left-off' })}
+                    >
+                      Left off
+                    </button>
+                  </fieldset>
+                )}
+              </div>
+            );
+          })}
+        </div>
+
+        {preview && preview.leftovers.length > 0 && (
+          <fieldset className="card-paper px-4 pt-8 pb-1 mt-3 relative">
+            <legend className="font-bold absolute top-1.5">Left over, back to the shelf</legend>
+            {preview.leftovers.map((l) => (
+              <label key={l.key} className="py-1.5 flex items-center gap-3 min-h-14">
+                <span className="grow">
+                  {l.quantity}{' '}
+                  {l.form === 'half' ? (l.quantity === 1 ? 'half' : 'halves') : l.quantity === 1 ? 'string' : 'strings'}
+                  : {l.name}
+                </span>
+                <span className="text-lg muted flex items-center gap-2">
+                  <input type="checkbox" className="checkbox" value={l.key} {...form.register('discard')} /> bin it
+                  instead
+                </span>
+              </label>
+            ))}
+          </fieldset>
+        )}
+        <div className="grid gap-3 mt-3 md:grid-cols-[1fr_12rem]">
+          <label className="grid gap-1">
+            <span>Notes</span>
+            <textarea className="textarea w-full text-lg" rows={2} maxLength={4000} {...form.register('notes')} />
+          </label>
+          <label className="grid gap-1 content-start">
+            <span>Minutes</span>
+            <input
+              type="number"
+              min={0}
+              max={1440}
+              className="input min-h-14 w-full text-lg"
+              {...form.register('minutes', {
+                setValueAs: (v) => (v === '' || v === null || Number.isNaN(Number(v)) ? null : Number(v)),
+              })}
+            />
+          </label>
+        </div>
+
+        <div aria-live="assertive">
+          {problem === 'no-answer' && (
+            <p className="card-paper border-accent p-4 mt-3">
+              No answer from the server. Everything you entered is kept here. Press again: it will count once.
+            </p>
+          )}
+          {problem !== null && problem !== 'no-answer' && problem.type === 'arvick:conflict' && (
+            <div className="card-paper border-error p-4 mt-3">
+              <p className="font-bold">{problem.detail}</p>
+              <p>Nothing of yours was recorded over it, and what you entered is still here.</p>
+              <div className="flex flex-wrap gap-2 mt-2">
+                {current && (
                   <button
                     type="button"
-                    className="btn min-h-14 text-lg font-normal"
-                    onClick={() => change(entry.number, { found: true })}
+                    className="btn btn-primary min-h-14 text-lg"
+                    onClick={() => void keepAsNote(current.recordId)}
                   >
-                    It lay there: count it in
+                    Keep mine as a note on that record
                   </button>
-                  <button
-                    type="button"
-                    className="btn min-h-14 text-lg font-normal"
-                    onClick={() => change(entry.number, { action: 'kept' })}
-                  >
-                    Old one kept
-                  </button>
-                  <button
-                    type="button"
-                    className="btn min-h-14 text-lg font-normal"
-                    onClick={() => change(entry.number, { action: 'left-off' })}
-                  >
-                    Left off
-                  </button>
-                </fieldset>
-              )}
+                )}
+                <a className="btn min-h-14 text-lg" href={`/instruments/${job.tag}`}>
+                  See {job.tag} first
+                </a>
+              </div>
             </div>
-          );
-        })}
+          )}
+          {problem !== null && problem !== 'no-answer' && problem.type !== 'arvick:conflict' && (
+            <p className="card-paper border-error p-4 mt-3">
+              <b>{problem.title}.</b> {problem.detail}
+            </p>
+          )}
+        </div>
       </div>
 
-      {preview && preview.leftovers.length > 0 && (
-        <fieldset className="card-paper px-4 pt-8 pb-1 mt-3 relative">
-          <legend className="font-bold absolute top-1.5">Left over, back to the shelf</legend>
-          {preview.leftovers.map((l) => (
-            <label key={l.key} className="quiet-row py-1.5 flex items-center gap-3 min-h-14">
-              <span className="grow">
-                {l.quantity}{' '}
-                {l.form === 'half' ? (l.quantity === 1 ? 'half' : 'halves') : l.quantity === 1 ? 'string' : 'strings'}:{' '}
-                {l.name}
-              </span>
-              <span className="text-lg muted flex items-center gap-2">
-                <input type="checkbox" className="checkbox" value={l.key} {...form.register('discard')} /> bin it
-                instead
-              </span>
-            </label>
-          ))}
-        </fieldset>
-      )}
-      <div className="grid gap-3 mt-3 md:grid-cols-[1fr_12rem]">
-        <label className="grid gap-1">
-          <span>Notes</span>
-          <textarea className="textarea w-full text-lg" rows={2} maxLength={4000} {...form.register('notes')} />
-        </label>
-        <label className="grid gap-1 content-start">
-          <span>Minutes</span>
-          <input
-            type="number"
-            min={0}
-            max={1440}
-            className="input min-h-14 w-full text-lg"
-            {...form.register('minutes', {
-              setValueAs: (v) => (v === '' || v === null || Number.isNaN(Number(v)) ? null : Number(v)),
-            })}
-          />
-        </label>
-      </div>
-
-      <div aria-live="assertive">
-        {problem === 'no-answer' && (
-          <p className="card-paper border-accent p-4 mt-3">
-            No answer from the server. Everything you entered is kept here. Press again: it will count once.
-          </p>
-        )}
-        {problem !== null && problem !== 'no-answer' && problem.type === 'arvick:conflict' && (
-          <div className="card-paper border-error p-4 mt-3">
-            <p className="font-bold">{problem.detail}</p>
-            <p>Nothing of yours was recorded over it, and what you entered is still here.</p>
-            <div className="flex flex-wrap gap-2 mt-2">
-              {current && (
-                <button
-                  type="button"
-                  className="btn btn-primary min-h-14 text-lg"
-                  onClick={() => void keepAsNote(current.recordId)}
-                >
-                  Keep mine as a note on that record
-                </button>
-              )}
-              <a className="btn min-h-14 text-lg" href={`/instruments/${job.tag}`}>
-                See {job.tag} first
-              </a>
-            </div>
-          </div>
-        )}
-        {problem !== null && problem !== 'no-answer' && problem.type !== 'arvick:conflict' && (
-          <p className="card-paper border-error p-4 mt-3">
-            <b>{problem.title}.</b> {problem.detail}
-          </p>
-        )}
-      </div>
-
-      <div className="sticky bottom-0 bg-base-100 border-t border-base-300 -mx-7 px-7 py-2.5 mt-4 flex flex-wrap items-center gap-3">
+      <div className="sticky bottom-0 bg-base-100 border-t border-base-300 -mx-7 -mb-4 px-7 py-2.5 mt-4 flex flex-wrap items-center gap-3">
         <button
           className="btn btn-primary min-h-14 text-xl px-8"
           disabled={sending || shorts.length > 0}
