@@ -173,6 +173,17 @@ export async function closingRecord(db: Knex, jobId: number): Promise<RecordSumm
   return row ? { recordId: row.id, by: row.name, at: row.at, summary: row.summary, notes: row.notes } : null;
 }
 
+/** What the last record of a job said went on, also when it was taken back; empty when there is none. */
+export async function lastEntries(
+  db: Knex,
+  jobId: number,
+): Promise<{ number: number; action: 'fit' | 'kept' | 'left-off'; productId: number | null }[]> {
+  const record = await db('change_record').where({ job_id: jobId, kind: 'change' }).orderBy('id', 'desc').first();
+  if (!record) return [];
+  const rows = await db('string_entry').where({ record_id: record.id });
+  return rows.map((r) => ({ number: r.number, action: r.action, productId: r.product_id }));
+}
+
 const sayClosed = (record: RecordSummary | null): string =>
   record
     ? `${record.by} has recorded this change already: ${record.summary}.`

@@ -127,8 +127,8 @@ const FIRST: Knex.Migration = {
       t.text('search').notNullable();
       // Wide on purpose: counts and searches over the whole fleet read this index alone, not the rows.
       t.index(['due_on', 'tag', 'place_id', 'family', 'broken', 'ready_at', 'search'], 'instrument_state_list');
-      t.index(['place_id', 'due_on']);
-      t.index(['family', 'due_on']);
+      t.index(['place_id', 'due_on', 'tag']);
+      t.index(['family', 'due_on', 'tag']);
       t.index(['tag']);
       t.index(['place_name', 'tag']);
       t.index(['family', 'tag']);

@@ -79,7 +79,7 @@ function naive(q: FleetQuery): FleetRow[] {
     ({ due: r.dueOn, tag: '', instrument: r.family, place: r.place, changed: r.changedOn ?? '' })[q.sort];
   const sign = q.descending ? -1 : 1;
   const compare = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0);
-  return rows.sort((a, b) => sign * compare(key(a), key(b)) || (q.sort === 'tag' ? sign : 1) * compare(a.tag, b.tag));
+  return rows.sort((a, b) => sign * (compare(key(a), key(b)) || compare(a.tag, b.tag)));
 }
 
 const queries: fc.Arbitrary<FleetQuery> = fc.record({

@@ -27,7 +27,7 @@ it('reads a Fleet query from an address, and nonsense as if it were not there', 
     sort: 'due',
     descending: false,
     offset: 0,
-    limit: 60,
+    limit: 40,
   });
   expect(query('q=loan&place=3&family=cello&due=broken&sort=tag&descending=true&offset=60')).toMatchObject({
     q: 'loan',

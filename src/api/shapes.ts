@@ -33,6 +33,9 @@ export const AnswerShape = z.object({
   cursor: z.string().max(80),
 });
 
+/** Rows in one answer: some screens full; more come as one goes on. */
+const FIRST_ROWS = 40;
+
 /** The Fleet query as it stands in the address bar. */
 export const FleetShape = z.object({
   q: z.string().max(80).catch(''),
@@ -42,7 +45,7 @@ export const FleetShape = z.object({
   sort: z.enum(FLEET_SORTS).catch('due'),
   descending: z.stringbool().catch(false),
   offset: z.coerce.number().int().min(0).catch(0),
-  limit: z.coerce.number().int().min(1).max(200).catch(60),
+  limit: z.coerce.number().int().min(1).max(200).catch(FIRST_ROWS),
 });
 
 export function fleetQueryOf(params: URLSearchParams) {
@@ -55,6 +58,6 @@ export function fleetQueryOf(params: URLSearchParams) {
     sort: get('sort') ?? 'due',
     descending: get('descending') ?? 'false',
     offset: get('offset') ?? 0,
-    limit: get('limit') ?? 60,
+    limit: get('limit') ?? FIRST_ROWS,
   });
 }

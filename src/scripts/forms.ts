@@ -1,3 +1,5 @@
+import { newKey } from '../islands/key';
+
 /**
  * Forms with `data-api` send themselves as JSON with an idempotency key that stays the same until an answer has come,
  * so a double click or a retry after a lost answer counts once. Then they go where `data-then` or the answer says.
@@ -16,7 +18,7 @@ function messageOf(form: HTMLFormElement): HTMLElement {
 async function send(form: HTMLFormElement, submitter: HTMLElement | null): Promise<void> {
   if (form.dataset.busy) return;
   form.dataset.busy = 'yes';
-  form.dataset.key ??= crypto.randomUUID();
+  form.dataset.key ??= newKey();
   const body = Object.fromEntries(new FormData(form, submitter));
   try {
     const answer = await fetch(form.dataset.api as string, {

@@ -83,7 +83,7 @@ export async function actAs(page: Page, name: string): Promise<void> {
   await page.locator('#who summary').click();
   const choice = page.getByLabel('Acting as');
   const value = await choice.locator('option', { hasText: name }).getAttribute('value');
-  await Promise.all([page.waitForResponse('**/api/people/me'), choice.selectOption(value)]);
+  await Promise.all([page.waitForEvent('load'), choice.selectOption(value)]);
   await expect(page.locator('#who summary')).toHaveAttribute('aria-label', new RegExp(name));
 }
 

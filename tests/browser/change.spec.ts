@@ -78,6 +78,7 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   // Taken back: a correction stands beside it and the job is open again.
   await page.getByRole('button', { name: 'Take it back' }).click();
   await page.waitForURL(/\/bench\/\d+/);
+  await expect(heading(page)).toHaveText('What went on?');
   await page.goto('/instruments/SK-0311');
   await expect(page.getByText('taken back: Fulmar light 12–53')).toBeVisible();
   await expect(heading(page)).toHaveText(dueBefore);
@@ -123,4 +124,8 @@ test('a build without a method says so and can still be recorded', async ({ page
   await page.waitForURL('**?recorded');
   await expect(page.getByRole('status')).toContainText('only');
   await expect(page.getByText('bridge within 24 h')).toBeVisible();
+  // Taken back, the finish starts from what was recorded, not from the house strings.
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await expect(page.getByLabel('5 G4: what happened')).toHaveValue('kept');
+  await expect(page.getByLabel('4 D3: what happened')).toHaveValue('fit');
 });

@@ -106,10 +106,28 @@ test('Fleet filters, sorts and opens by keyboard alone, and the address keeps it
 test('Fleet brings more rows as one goes on', async ({ page }) => {
   await page.goto('/fleet?sort=tag');
   await expect(page.locator('tbody tr').first()).toContainText('SK-0101');
-  await page.locator('tbody tr').nth(59).scrollIntoViewIfNeeded();
-  await expect(page.locator('tbody tr').nth(70)).toBeAttached();
+  await page.locator('tbody tr').nth(39).scrollIntoViewIfNeeded();
+  await expect(page.locator('tbody tr').nth(50)).toBeAttached();
   const tags = await page.locator('tbody th').allInnerTexts();
   expect(new Set(tags).size).toBe(tags.length);
+});
+
+test('from Today to the record with the keyboard alone', async ({ page }) => {
+  await page.goto('/');
+  await page.getByLabel('Where you work today').selectOption({ label: 'Ness School' });
+  await expect(heading(page)).toContainText('at Ness School');
+  const go = page.getByRole('button', { name: /^(Open the bench on|Go on with) / });
+  for (let i = 0; i < 80; i++) {
+    if (await go.evaluate((button) => button === document.activeElement)) break;
+    await page.keyboard.press('Tab');
+  }
+  await expect(go).toBeFocused();
+  await page.keyboard.press('Enter');
+  await page.waitForURL(/\/bench\/\d+/);
+  await spaceTo(page, /^(What went on|The shelf is short)/);
+  await page.goto('/');
+  await page.getByLabel('Where you work today').selectOption({ label: 'Harbour Store' });
+  await expect(heading(page)).toContainText('at Harbour Store');
 });
 
 test('a visit is ticked off on Today, once', async ({ page }) => {

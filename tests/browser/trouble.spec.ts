@@ -109,3 +109,25 @@ test('a request without a key, or with nonsense in it, is refused in words', asy
   });
   expect(await wrong.json()).toMatchObject({ type: 'arvick:invalid', status: 400 });
 });
+
+test('a key held down, or a foot left on the pedal, is one press', async ({ page }) => {
+  await openBench(page, 'SK-0305');
+  for (let i = 0; i < 6; i++) await page.keyboard.down('Space');
+  await page.keyboard.up('Space');
+  await expect(heading(page)).toHaveText('Lay out 6 strings in order, the spare set beside them.');
+});
+
+test('a string that snaps on a way back through the steps is added to the finish', async ({ page }) => {
+  await openBench(page, 'SK-0306');
+  await spaceTo(page, /^What went on/);
+  await page.getByLabel('Notes').fill('kept');
+  await page.getByRole('button', { name: 'Back to the steps' }).click();
+  for (let i = 0; i < 5; i++) await page.keyboard.press('Backspace');
+  await expect(heading(page)).toContainText('Bring E4');
+  await page.keyboard.press('m');
+  await page.getByRole('button', { name: 'The string snaps' }).click();
+  await page.keyboard.press('Escape');
+  await spaceTo(page, /^What went on/);
+  await expect(page.getByLabel('1 E4: strings that broke on the way')).toHaveValue('1');
+  await expect(page.getByLabel('Notes')).toHaveValue('kept');
+});

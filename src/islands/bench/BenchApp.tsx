@@ -5,11 +5,14 @@ import { PHASE_NAMES, type Quantity, type Step } from '../../../core/procedures/
 import { fillText, sayQuantity } from '../../../core/procedures/words';
 import type { StripString } from '../../../core/wear/strip';
 import { tightens } from '../../../core/winding/post';
+import type { FinishEntry } from '../../../server/bench/finish';
 import type { Job } from '../../../server/bench/jobs';
 import { StringStrip } from '../../components/StringStrip';
 import { stripGeometry } from '../../components/strip';
+import { newKey } from '../key';
 import { type Answer, post } from '../post';
 import { PostDrawing, TailDrawing } from './Drawings';
+import { keepLocally, readLocally } from './local';
 import { Outbox, type Parcel } from './outbox';
 
 const FinishForm = lazy(() => import('./FinishForm').then((m) => ({ default: m.FinishForm })));
@@ -30,6 +33,8 @@ export interface BenchProps {
   now: number;
   strip: StripString[];
   positions: BenchPosition[];
+  /** What was recorded before it was taken back, to start the finish from. */
+  previous: Pick<FinishEntry, 'number' | 'action' | 'productId'>[];
   choices: { id: number; name: string; gaugeMm: number; massKgPerM: number }[];
   post: { diameterMm: number; head: Head; handedness: Handedness };
   tailEnd: TailEnd;
@@ -43,15 +48,6 @@ type Panel =
   | { kind: 'skip' }
   | { kind: 'help' };
 type Progress = 'old' | 'off' | 'on';
-
-/** Keeps where the bench stands in this browser; null when there is no storage. */
-const keepLocally = (name: string, value: string) => {
-  try {
-    localStorage.setItem(name, value);
-  } catch {
-    // A full or forbidden store only costs the resume on this device; the server has every answer.
-  }
-};
 
 export function BenchApp(props: BenchProps) {
   const { job, positions } = props;
@@ -93,10 +89,7 @@ export function BenchApp(props: BenchProps) {
     const arrived = new Set(job.answers.map((a) => a.key));
     const held = box.waiting.filter((p: Parcel) => !arrived.has(p.key)).map((p) => p.body);
     if (held.length) setAnswers((known) => [...known, ...held]);
-    const local = JSON.parse(localStorage.getItem(`arvick.cursor.${job.id}`) ?? 'null') as {
-      cursor: string;
-      answers: number;
-    } | null;
+    const local = readLocally<{ cursor: string; answers: number }>(`arvick.cursor.${job.id}`);
     const latest = held.at(-1)?.cursor;
     if (local && local.answers === job.answers.length + held.length) setCursor(local.cursor);
     else if (latest) setCursor(latest);
@@ -109,7 +102,7 @@ export function BenchApp(props: BenchProps) {
   }, [job.id, job.answers]);
 
   useEffect(() => {
-    if (ready) keepLocally(`arvick.cursor.${job.id}`, JSON.stringify({ cursor, answers: answers.length }));
+    if (ready) keepLocally(`arvick.cursor.${job.id}`, { cursor, answers: answers.length });
   }, [ready, cursor, answers.length, job.id]);
 
   const index = steps.findIndex((s) => s.key === cursor);
@@ -125,7 +118,7 @@ export function BenchApp(props: BenchProps) {
       if (!step) return;
       const next = outcome === 'trouble' ? step.key : (steps[index + 1]?.key ?? 'finish');
       const body = { step: step.key, outcome, note, cursor: next };
-      outbox.current?.add({ key: crypto.randomUUID(), body });
+      outbox.current?.add({ key: newKey(), body });
       setAnswers((known) => [...known, body]);
       if (outcome !== 'trouble') go(next);
     },
@@ -158,6 +151,8 @@ export function BenchApp(props: BenchProps) {
         event.preventDefault();
         run();
       };
+      // A key held down, or a foot left on the pedal, is one press.
+      if (event.repeat) return event.preventDefault();
       // A focused button keeps its own Space and Enter.
       if ((event.key === ' ' || event.key === 'Enter') && target.closest('button, a')) return;
       if (event.key === ' ' || event.key === 'Enter')

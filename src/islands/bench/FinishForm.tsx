@@ -3,8 +3,10 @@ import { useForm } from 'react-hook-form';
 import type { FinishEntry, Finished, FinishPreview } from '../../../server/bench/finish';
 import type { RecordSummary } from '../../../server/bench/jobs';
 import { money } from '../../components/words';
+import { newKey } from '../key';
 import { type ProblemAnswer, post } from '../post';
 import type { BenchProps } from './BenchApp';
+import { keepLocally, readLocally } from './local';
 
 interface Fields {
   entries: FinishEntry[];
@@ -20,28 +22,37 @@ interface Props extends BenchProps {
   back: (() => void) | null;
 }
 
+const count = (list: readonly number[], n: number): number => list.filter((x) => x === n).length;
+
 /** Times that a timer can have measured; a job left over night says nothing. */
 const LONGEST_MINUTES = 240;
 
-export function FinishForm({ job, positions, choices, brokenAt, startedAt, back, me }: Props) {
+export function FinishForm({ job, positions, previous, choices, brokenAt, startedAt, back, me }: Props) {
   const draftName = `arvick.finish.${job.id}.${job.version}`;
   const keyName = `arvick.finish-key.${job.id}.${job.version}`;
   const elapsed = Math.round((Date.now() - startedAt) / 60_000);
   const [start] = useState((): Fields => {
-    const kept = localStorage.getItem(draftName);
-    if (kept) return JSON.parse(kept);
-    return {
-      entries: positions.map((p) => ({
-        number: p.number,
-        action: p.houseProductId === null ? 'kept' : 'fit',
-        productId: p.houseProductId,
-        broken: brokenAt.filter((n) => n === p.number).length,
-        found: false,
-      })),
-      discard: [],
-      notes: '',
-      minutes: elapsed >= 1 && elapsed <= LONGEST_MINUTES ? elapsed : null,
-    };
+    const kept = readLocally<{ fields: Fields; brokenAt: number[] }>(draftName);
+    if (!kept) {
+      return {
+        entries: positions.map((p) => {
+          const before = previous.find((e) => e.number === p.number);
+          return {
+            number: p.number,
+            action: before?.action ?? (p.houseProductId === null ? 'kept' : 'fit'),
+            productId: before?.productId ?? p.houseProductId,
+            broken: count(brokenAt, p.number),
+            found: false,
+          };
+        }),
+        discard: [],
+        notes: '',
+        minutes: elapsed >= 1 && elapsed <= LONGEST_MINUTES ? elapsed : null,
+      };
+    }
+    // Strings that snapped after the draft was left, on a way back through the steps.
+    const since = (n: number) => Math.max(0, count(brokenAt, n) - count(kept.brokenAt, n));
+    return { ...kept.fields, entries: kept.fields.entries.map((e) => ({ ...e, broken: e.broken + since(e.number) })) };
   });
   const form = useForm<Fields>({ defaultValues: start });
   const fields = form.watch();
@@ -50,10 +61,13 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
   const [problem, setProblem] = useState<ProblemAnswer | 'no-answer' | null>(null);
   const [sending, setSending] = useState(false);
   const inFlight = useRef(false);
+  const sentKey = useRef<string | null>(null);
 
   const text = JSON.stringify(fields);
   const entriesText = JSON.stringify(fields.entries);
-  useEffect(() => localStorage.setItem(draftName, text), [draftName, text]);
+  useEffect(() => {
+    keepLocally(draftName, { fields: JSON.parse(text), brokenAt });
+  }, [draftName, text, brokenAt]);
   useEffect(() => {
     let current = true;
     const timer = setTimeout(async () => {
@@ -88,8 +102,9 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
     if (inFlight.current) return;
     inFlight.current = true;
     setSending(true);
-    const key = localStorage.getItem(keyName) ?? crypto.randomUUID();
-    localStorage.setItem(keyName, key);
+    const key = sentKey.current ?? readLocally<string>(keyName) ?? newKey();
+    sentKey.current = key;
+    keepLocally(keyName, key);
     const answer = await post<Finished>(`/api/jobs/${job.id}/finish`, { ...values, expectedVersion: job.version }, key);
     inFlight.current = false;
     setSending(false);
@@ -108,11 +123,7 @@ export function FinishForm({ job, positions, choices, brokenAt, startedAt, back,
       return `${p?.note}: ${what}${e.broken ? `, ${e.broken} broke` : ''}`;
     });
     const note = [`Also recorded by ${me}: ${lines.join('; ')}.`, fields.notes].filter(Boolean).join(' ');
-    const answer = await post(
-      `/api/records/${recordId}/notes`,
-      { text: note },
-      `note-${localStorage.getItem(keyName)}`,
-    );
+    const answer = await post(`/api/records/${recordId}/notes`, { text: note }, `note-${sentKey.current}`);
     if (answer.ok) leave();
   };
   const change = (number: number, to: Partial<FinishEntry>) => {

@@ -63,3 +63,27 @@ it('drops what the server refuses for good and goes on with the rest', async () 
   expect(taken).toEqual(['k1']);
   expect(box.waiting).toEqual([]);
 });
+
+it('sends on when the browser keeps nothing, or kept something else', async () => {
+  const taken: string[] = [];
+  const forbidden = {
+    getItem: () => '{"not": "a list"}',
+    setItem: () => {
+      throw new DOMException('full', 'QuotaExceededError');
+    },
+    removeItem: () => undefined,
+  };
+  const box = new Outbox(
+    forbidden,
+    'box',
+    async (p) => {
+      taken.push(p.key);
+      return 'taken';
+    },
+    () => {},
+    noWait,
+  );
+  box.add(parcel(0));
+  await box.flush();
+  expect(taken).toEqual(['k0']);
+});

@@ -22,7 +22,7 @@ export class Outbox {
     private readonly changed: (waiting: number, stuck: boolean) => void,
     private readonly wait: (ms: number) => Promise<void> = (ms) => new Promise((done) => setTimeout(done, ms)),
   ) {
-    this.parcels = JSON.parse(store.getItem(name) ?? '[]');
+    this.parcels = this.read();
   }
 
   get waiting(): readonly Parcel[] {
@@ -60,9 +60,22 @@ export class Outbox {
     }
   }
 
+  private read(): Parcel[] {
+    try {
+      const kept = JSON.parse(this.store.getItem(this.name) ?? '[]');
+      return Array.isArray(kept) ? kept : [];
+    } catch {
+      return [];
+    }
+  }
+
   private keep(): void {
-    if (this.parcels.length) this.store.setItem(this.name, JSON.stringify(this.parcels));
-    else this.store.removeItem(this.name);
+    try {
+      if (this.parcels.length) this.store.setItem(this.name, JSON.stringify(this.parcels));
+      else this.store.removeItem(this.name);
+    } catch {
+      // A full or forbidden store: the answers are still sent, they only do not outlive this page.
+    }
     this.changed(this.parcels.length, false);
   }
 }

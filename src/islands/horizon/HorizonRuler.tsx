@@ -2,6 +2,7 @@ import { scaleLinear } from 'd3-scale';
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import { addDays, daysBetween, type LocalDate, sayDay, sayWeekday } from '../../../core/dates';
 import type { HorizonData } from '../../../server/fleet/list';
+import { newKey } from '../key';
 import { post } from '../post';
 
 /** Ticks drawn at most in one week; more are said in words. */
@@ -32,7 +33,7 @@ export function HorizonRuler({ today, horizon: initial, weeks, due, concerts }: 
   };
   const keep = async (day: LocalDate) => {
     if (day === saved.current) return;
-    const answer = await post('/api/people/horizon', { horizonOn: day }, crypto.randomUUID());
+    const answer = await post('/api/people/horizon', { horizonOn: day }, newKey());
     setFailed(!answer.ok);
     if (!answer.ok) return;
     saved.current = day;
