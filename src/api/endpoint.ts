@@ -6,6 +6,27 @@ import { problem, problemOf } from './problem';
 /** The key must be there and long enough not to meet another's by chance. */
 const Key = z.string().min(8).max(120);
 
+/** The JSON of a request in a shape, or the answer that says what is wrong with it. */
+export async function readBody<S extends z.ZodType>(
+  request: Request,
+  shape: S,
+): Promise<{ ok: true; value: z.infer<S> } | { ok: false; answer: Response }> {
+  const no = (type: string, title: string, detail: string) => ({
+    ok: false as const,
+    answer: problem({ type, status: 400, title, detail }),
+  });
+  let json: unknown;
+  try {
+    json = await request.json();
+  } catch {
+    return no('not-json', 'Not JSON', 'Send the request body as JSON.');
+  }
+  const body = shape.safeParse(json);
+  return body.success
+    ? { ok: true, value: body.data }
+    : no('invalid', 'Something is missing or wrong', z.prettifyError(body.error));
+}
+
 /**
  * An endpoint that changes something: reads JSON of a shape, knows who acts and by which idempotency key, and answers
  * JSON or problem details.
@@ -24,24 +45,11 @@ export function changing<S extends z.ZodType>(
         detail: 'Send a header Idempotency-Key with a fresh value for each intention.',
       });
     }
-    let json: unknown;
-    try {
-      json = await context.request.json();
-    } catch {
-      return problem({ type: 'not-json', status: 400, title: 'Not JSON', detail: 'Send the request body as JSON.' });
-    }
-    const body = shape.safeParse(json);
-    if (!body.success) {
-      return problem({
-        type: 'invalid',
-        status: 400,
-        title: 'Something is missing or wrong',
-        detail: z.prettifyError(body.error),
-      });
-    }
+    const body = await readBody(context.request, shape);
+    if (!body.ok) return body.answer;
     try {
       const acting = { personId: context.locals.person.id, now: context.locals.now, key: key.data };
-      return Response.json((await run(acting, body.data, context)) ?? null);
+      return Response.json((await run(acting, body.value, context)) ?? null);
     } catch (error) {
       return problemOf(error);
     }

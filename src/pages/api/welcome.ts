@@ -1,7 +1,8 @@
 import type { APIRoute } from 'astro';
 import { z } from 'zod';
 import { startProgramme } from '../../../server/programme/programme';
-import { problem, problemOf } from '../../api/problem';
+import { readBody } from '../../api/endpoint';
+import { problemOf } from '../../api/problem';
 
 const zones = new Set(Intl.supportedValuesOf('timeZone'));
 const Shape = z.object({
@@ -13,15 +14,9 @@ const Shape = z.object({
 });
 
 export const POST: APIRoute = async ({ request, locals }) => {
-  const body = Shape.safeParse(await request.json().catch(() => null));
-  if (!body.success)
-    return problem({
-      type: 'invalid',
-      status: 400,
-      title: 'Something is missing or wrong',
-      detail: z.prettifyError(body.error),
-    });
-  const { name, person, place, timeZone, a4Hz } = body.data;
+  const body = await readBody(request, Shape);
+  if (!body.ok) return body.answer;
+  const { name, person, place, timeZone, a4Hz } = body.value;
   const initials = person
     .split(/\s+/)
     .map((word) => word[0]?.toUpperCase() ?? '')

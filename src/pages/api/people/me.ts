@@ -1,6 +1,7 @@
 import type { APIRoute } from 'astro';
 import { z } from 'zod';
 import { loadPerson } from '../../../../server/programme/programme';
+import { readBody } from '../../../api/endpoint';
 import { problem } from '../../../api/problem';
 
 const YEAR_S = 365 * 24 * 3600;
@@ -11,16 +12,10 @@ const Shape = z.object({
 
 /** Who sits at this browser, and its theme. Nothing of the programme changes, so cookies are enough. */
 export const POST: APIRoute = async ({ request, cookies, locals }) => {
-  const body = Shape.safeParse(await request.json().catch(() => null));
-  if (!body.success)
-    return problem({
-      type: 'invalid',
-      status: 400,
-      title: 'Something is missing or wrong',
-      detail: z.prettifyError(body.error),
-    });
+  const body = await readBody(request, Shape);
+  if (!body.ok) return body.answer;
   const options = { path: '/', sameSite: 'lax', maxAge: YEAR_S } as const;
-  const { personId, theme } = body.data;
+  const { personId, theme } = body.value;
   if (personId !== undefined) {
     if ((await loadPerson(locals.db, personId)).id !== personId) {
       return problem({
