@@ -115,6 +115,8 @@ export interface Position {
   /** 1 is the post nearest the nut on its side. */
   postOrder: number;
   nutToPostMm: number;
+  /** Width of its slot in the nut, where it was measured. */
+  nutSlotMm?: number;
   /** Speaking length in mm where it differs from the instrument's (the short fifth of a banjo). */
   speakingLengthMm?: number;
 }

@@ -1,21 +1,5 @@
+import { usualTuning } from '../pitch/tunings';
 import type { Build, Extra, Family, Fingerboard, Head, Position, StringEnd, TailEnd, Tuner } from './build';
-
-/** Sounding notes by position, highest number first: the order strings are drawn and named in. */
-const TUNINGS: Record<Family, string> = {
-  'steel-acoustic': 'E2 A2 D3 G3 B3 E4',
-  // Courses from low to high, the octave string of a course before its principal.
-  'twelve-string': 'E3 E2 A3 A2 D4 D3 G4 G3 B3 B3 E4 E4',
-  classical: 'E2 A2 D3 G3 B3 E4',
-  electric: 'E2 A2 D3 G3 B3 E4',
-  'bass-guitar': 'E1 A1 D2 G2',
-  ukulele: 'G4 C4 E4 A4',
-  banjo: 'G4 D3 G3 B3 D4',
-  mandolin: 'G3 G3 D4 D4 A4 A4 E5 E5',
-  violin: 'G3 D4 A4 E5',
-  viola: 'C3 G3 D4 A4',
-  cello: 'C2 G2 D3 A3',
-  'double-bass': 'E1 A1 D2 G2',
-};
 
 /** Usual scale lengths in mm by family and size. Common practice; a measured one replaces it. */
 const SCALES_MM: Record<Family, Record<string, number>> = {
@@ -173,11 +157,14 @@ const PARTS: Record<Family, Parts> = {
 const FLOATING: readonly Family[] = ['banjo', 'mandolin', 'violin', 'viola', 'cello', 'double-bass'];
 const PAIRED: readonly Family[] = ['twelve-string', 'mandolin'];
 
+/** Place of a double bass's pegs from the nut by string, E to G: E and A are nearest the nut. */
+const BASS_PEG_RANK = [0, 1, 2, 3];
+
 /**
  * Where each string goes. On a split head the bass half of the strings has its posts on the bass side, the outer
  * string of each half at the post nearest the nut; posts in line run from the lowest string outwards.
  */
-function positionsFor(family: Family, notes: string[], parts: Parts, scaleMm: number): Position[] {
+function positionsFor(family: Family, notes: readonly string[], parts: Parts, scaleMm: number): Position[] {
   const count = notes.length;
   const strungOnNeck = family === 'banjo' ? 1 : 0;
   const onHead = count - strungOnNeck;
@@ -194,7 +181,9 @@ function positionsFor(family: Family, notes: string[], parts: Parts, scaleMm: nu
     const inLine = parts.head === 'in-line';
     const side = inLine || fromBass < bassHalf ? 'bass' : 'treble';
     const postOrder = inLine || fromBass < bassHalf ? fromBass + 1 : onHead - fromBass;
-    const nutToPostMm = parts.nutToFirstPostMm + (postOrder - 1) * parts.post.spacingMm;
+    // The pegs of a double bass follow one another up the box: the outer two strings below, the inner two above.
+    const rank = family === 'double-bass' ? BASS_PEG_RANK[fromBass] : postOrder - 1;
+    const nutToPostMm = parts.nutToFirstPostMm + (rank ?? 0) * (family === 'double-bass' ? 40 : parts.post.spacingMm);
     return { number, course, note, side, postOrder, nutToPostMm };
   });
 }
@@ -212,7 +201,6 @@ export function defaultBuild(family: Family, size: string): Build {
     );
   }
   const parts = PARTS[family];
-  const tuning = family === 'ukulele' && size === 'baritone' ? 'D3 G3 B3 E4' : TUNINGS[family];
   const { nutToFirstPostMm: _, extras, post, ...rest } = parts;
   return {
     family,
@@ -223,6 +211,6 @@ export function defaultBuild(family: Family, size: string): Build {
     bridge: FLOATING.includes(family) ? 'floating' : 'fixed',
     extras: [...extras],
     post: { ...post },
-    positions: positionsFor(family, tuning.split(' '), parts, scaleMm),
+    positions: positionsFor(family, usualTuning(family, size).notes, parts, scaleMm),
   };
 }

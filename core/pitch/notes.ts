@@ -33,3 +33,24 @@ export function frequencyHz(midi: number, a4Hz = 440): number {
 export function cents(fromHz: number, toHz: number): number {
   return 1200 * Math.log2(toHz / fromHz);
 }
+
+const NAMES = ['C', 'C#', 'D', 'D#', 'E', 'F', 'F#', 'G', 'G#', 'A', 'A#', 'B'] as const;
+
+/** The name of a MIDI note in scientific pitch notation, with sharps: 61 is C#4. */
+export function nameOf(midi: number): string {
+  const rounded = Math.round(midi);
+  return `${NAMES[((rounded % 12) + 12) % 12]}${Math.floor(rounded / 12) - 1}`;
+}
+
+/** Reference pitches of A4 in use, in Hz: from the historical 415 to the high 466. */
+export const A4_RANGE_HZ = { low: 415, high: 466 } as const;
+
+/** @throws RangeError for a reference pitch nobody tunes to */
+export function checkedA4(hz: number): number {
+  if (!(hz >= A4_RANGE_HZ.low && hz <= A4_RANGE_HZ.high)) {
+    throw new RangeError(
+      `A4 = ${hz} Hz is not a reference pitch in use. Enter ${A4_RANGE_HZ.low} to ${A4_RANGE_HZ.high} Hz; 440 is usual.`,
+    );
+  }
+  return hz;
+}

@@ -1,0 +1,165 @@
+import type { CoreMaterial } from '../strings/materials';
+import type { Build, Family, StringEnd, TailEnd, Tuner } from './build';
+import { FAMILY_NAMES, PART_NAMES } from './build';
+
+type Parts = Pick<Build, 'family' | 'head' | 'tuner' | 'tailEnd' | 'bridge' | 'stringEnd' | 'fingerboard' | 'extras'>;
+
+const BOWED: readonly Family[] = ['violin', 'viola', 'cello', 'double-bass'];
+export const isBowed = (family: Family): boolean => BOWED.includes(family);
+
+const POSTS: readonly Tuner[] = ['plain-post', 'slotted-post', 'locking-thumbwheel', 'locking-screw'];
+
+/** The heads a family comes with. Common practice, no source. */
+const HEADS_OF: Record<Family, readonly Build['head'][]> = {
+  'steel-acoustic': ['split-sides', 'in-line', 'slotted'],
+  'twelve-string': ['split-sides', 'in-line', 'slotted'],
+  classical: ['slotted', 'split-sides'],
+  electric: ['split-sides', 'in-line'],
+  'bass-guitar': ['split-sides', 'in-line'],
+  ukulele: ['split-sides', 'slotted'],
+  banjo: ['fifth-peg'],
+  mandolin: ['split-sides', 'slotted'],
+  violin: ['pegbox'],
+  viola: ['pegbox'],
+  cello: ['pegbox'],
+  'double-bass': ['pegbox'],
+};
+
+const TUNERS_OF: Record<Family, readonly Tuner[]> = {
+  'steel-acoustic': POSTS,
+  'twelve-string': POSTS,
+  classical: ['plain-post', 'friction-peg', 'planetary'],
+  electric: POSTS,
+  'bass-guitar': POSTS,
+  ukulele: ['plain-post', 'friction-peg', 'planetary'],
+  banjo: ['plain-post', 'friction-peg', 'planetary'],
+  mandolin: ['plain-post', 'slotted-post'],
+  violin: ['tapered-peg', 'planetary'],
+  viola: ['tapered-peg', 'planetary'],
+  cello: ['tapered-peg', 'planetary'],
+  'double-bass': ['worm-gear'],
+};
+
+const ELECTRIC_TAILS: readonly TailEnd[] = [
+  'through-body',
+  'rear-block',
+  'stop-tailpiece',
+  'stop-tailpiece-wrapped',
+  'wrap-around',
+  'tailpiece-plain',
+];
+const TAILS_OF: Record<Family, readonly TailEnd[]> = {
+  'steel-acoustic': ['pin-bridge', 'tailpiece-plain'],
+  'twelve-string': ['pin-bridge', 'tailpiece-plain'],
+  classical: ['tie-block-6', 'tie-block-12'],
+  electric: ELECTRIC_TAILS,
+  'bass-guitar': ['through-body', 'rear-block', 'stop-tailpiece', 'tailpiece-plain'],
+  ukulele: ['uke-tie', 'uke-slot', 'pin-bridge'],
+  banjo: ['loop-tailpiece'],
+  mandolin: ['loop-tailpiece', 'tailpiece-plain'],
+  violin: ['tailpiece-plain', 'tailpiece-fine-tuners'],
+  viola: ['tailpiece-plain', 'tailpiece-fine-tuners'],
+  cello: ['tailpiece-plain', 'tailpiece-fine-tuners'],
+  'double-bass': ['tailpiece-plain', 'tailpiece-fine-tuners'],
+};
+
+/** The string ends a tail end takes. */
+const ENDS_OF: Record<TailEnd, readonly StringEnd[]> = {
+  'pin-bridge': ['ball', 'knot'],
+  'tie-block-6': ['plain', 'ball'],
+  'tie-block-12': ['plain', 'ball'],
+  'uke-tie': ['plain'],
+  'uke-slot': ['knot'],
+  'through-body': ['ball'],
+  'rear-block': ['ball'],
+  'stop-tailpiece': ['ball'],
+  'stop-tailpiece-wrapped': ['ball'],
+  'wrap-around': ['ball'],
+  'loop-tailpiece': ['loop', 'ball'],
+  'tailpiece-plain': ['ball', 'knot'],
+  'tailpiece-fine-tuners': ['ball', 'loop', 'knot'],
+};
+
+const MUST_FLOAT: readonly Family[] = [...BOWED, 'banjo'];
+const MAY_FLOAT: readonly TailEnd[] = ['loop-tailpiece', 'tailpiece-plain', 'tailpiece-fine-tuners'];
+const FRETTED_GLOSS: readonly Family[] = [
+  'steel-acoustic',
+  'twelve-string',
+  'electric',
+  'bass-guitar',
+  'ukulele',
+  'mandolin',
+];
+const SCREWED: readonly TailEnd[] = [
+  'through-body',
+  'rear-block',
+  'stop-tailpiece',
+  'stop-tailpiece-wrapped',
+  'wrap-around',
+];
+const SPACED: readonly TailEnd[] = ['stop-tailpiece', 'stop-tailpiece-wrapped', 'wrap-around'];
+
+/** Cores that strings of a family are made with. */
+export const CORES_OF: Record<Family, readonly CoreMaterial[]> = {
+  'steel-acoustic': ['steel'],
+  'twelve-string': ['steel'],
+  classical: ['nylon', 'fluorocarbon', 'gut', 'composite'],
+  electric: ['steel'],
+  'bass-guitar': ['steel'],
+  ukulele: ['nylon', 'fluorocarbon', 'gut'],
+  banjo: ['steel', 'nylon'],
+  mandolin: ['steel'],
+  violin: ['steel', 'rope', 'composite', 'gut'],
+  viola: ['steel', 'rope', 'composite', 'gut'],
+  cello: ['steel', 'rope', 'composite', 'gut'],
+  'double-bass': ['steel', 'rope', 'composite', 'gut'],
+};
+
+/**
+ * Why these parts cannot be on one instrument, each reason a sentence; empty when they can. Common practice, no
+ * source: what is really there and not known here is photographed and asked about, not forced.
+ */
+export function impossibleBecause(b: Parts): string[] {
+  const why: string[] = [];
+  const name = FAMILY_NAMES[b.family].toLowerCase();
+  const part = PART_NAMES;
+  if (b.stringEnd === 'double-ball') {
+    why.push('Double ball ends need a head without posts, which is not among the heads.');
+  }
+  if (!HEADS_OF[b.family].includes(b.head)) why.push(`A ${name} does not have ${part[b.head]}.`);
+  if ((b.head === 'slotted') !== (b.tuner === 'roller'))
+    why.push(
+      `${part[b.tuner]} do not go with a head that has ${part[b.head]}: a slotted head has rollers, and only it.`,
+    );
+  else if (b.head !== 'slotted' && !TUNERS_OF[b.family].includes(b.tuner))
+    why.push(`A ${name} does not have ${part[b.tuner]}.`);
+  if (!TAILS_OF[b.family].includes(b.tailEnd)) why.push(`A ${name} does not have a ${part[b.tailEnd]}.`);
+  if (!ENDS_OF[b.tailEnd].includes(b.stringEnd) && b.stringEnd !== 'double-ball')
+    why.push(`A ${part[b.tailEnd]} takes no string with a ${part[b.stringEnd]}.`);
+  if (b.stringEnd === 'knot' && b.tailEnd === 'pin-bridge' && b.family !== 'ukulele')
+    why.push('Knots under bridge pins belong to ukuleles only.');
+  if (b.stringEnd === 'knot' && b.tailEnd === 'tailpiece-plain' && !isBowed(b.family))
+    why.push('Knotted gut in a tailpiece belongs to bowed instruments.');
+  if (b.bridge === 'floating' && !MAY_FLOAT.includes(b.tailEnd))
+    why.push(`A bridge over a ${part[b.tailEnd]} is fixed: nothing would hold it.`);
+  if (b.bridge === 'fixed' && MUST_FLOAT.includes(b.family)) why.push(`The bridge of a ${name} floats.`);
+  if (b.fingerboard !== 'bare-dark' && !FRETTED_GLOSS.includes(b.family))
+    why.push(`The board of a ${name} is bare dark wood.`);
+  const extra = (e: Build['extras'][number], possible: boolean, because: string) => {
+    if (b.extras.includes(e) && !possible) why.push(because);
+  };
+  extra('pins', b.tailEnd === 'pin-bridge', 'Pins belong to a pin bridge.');
+  if (b.tailEnd === 'pin-bridge' && !b.extras.includes('pins')) why.push('A pin bridge has pins.');
+  extra('fine-tuners', b.tailEnd === 'tailpiece-fine-tuners', 'Fine tuners sit on a tailpiece made for them.');
+  if (b.tailEnd === 'tailpiece-fine-tuners' && !b.extras.includes('fine-tuners'))
+    why.push('A tailpiece with fine tuners has fine tuners.');
+  extra('bridge-screws', SCREWED.includes(b.tailEnd), `A ${part[b.tailEnd]} has no bridge screws.`);
+  extra('ball-end-spacers', SPACED.includes(b.tailEnd), `A ${part[b.tailEnd]} takes no ball-end spacers.`);
+  extra('string-sleeves', isBowed(b.family), 'String sleeves protect the bridge of a bowed instrument.');
+  extra('pickup-clip', isBowed(b.family) || b.family === 'banjo', 'A pickup clip sits on a floating bridge.');
+  extra('felt-washer', isBowed(b.family), 'Felt washers belong to bowed strings.');
+  extra('tailpiece-cover', b.tailEnd === 'loop-tailpiece', 'A tailpiece cover closes a hook tailpiece.');
+  extra('string-tree', b.head === 'in-line', 'A string tree stands on a head with its posts in line.');
+  extra('capo-spikes', b.family === 'banjo', 'Capo spikes hold down a banjo’s fifth string.');
+  return why;
+}
