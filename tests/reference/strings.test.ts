@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { frequencyHz, midiOf } from '../../core/pitch/notes';
-import { massKgPerM, plainMassKgPerM, woundMassKgPerM } from '../../core/strings/mass';
+import { layeredMassKgPerM, massFromWeighing, massKgPerM, plainMassKgPerM } from '../../core/strings/mass';
+import { strengthMpa } from '../../core/strings/materials';
+import { breakMargin } from '../../core/strings/strength';
 import { mmOfThou, stressMpa, tensionN, thouOf } from '../../core/strings/tension';
 
 describe('string tension (Mersenne: T = μ (2 L f)²)', () => {
@@ -13,11 +15,35 @@ describe('string tension (Mersenne: T = μ (2 L f)²)', () => {
   });
 
   it('of a wound string by the closed-ring formula, A2 on 648 mm', () => {
-    const mass = woundMassKgPerM({ coreMm: 0.4064, wrapMm: 0.3302, coreDensityKgM3: 7850, wrapDensityKgM3: 7850 });
+    const core = { diameterMm: 0.4064, densityKgM3: 7850 };
+    const wrap = { material: 'steel', shape: 'round', thicknessMm: 0.3302 } as const;
+    const { massKgPerM: mass, gaugeMm } = layeredMassKgPerM(core, [wrap]);
+    expect(gaugeMm).toBeCloseTo(1.0668, 9);
     expect(mass / 0.0057293346).toBeCloseTo(1, 5);
     expect(tensionN(mass, 648, frequencyHz(midiOf('A2'))) / 116.43929).toBeCloseTo(1, 5);
-    // The exact helix gives 117.40909 N: the closed rings read at most 1 % low.
-    expect(116.43929 / 117.40909).toBeGreaterThan(0.99);
+    // The exact helix: the closed rings read up to 1 % low on thick wraps.
+    const exact = layeredMassKgPerM(core, [wrap], true).massKgPerM;
+    expect(tensionN(exact, 648, frequencyHz(midiOf('A2'))) / 117.40909).toBeCloseTo(1, 5);
+  });
+
+  it('of two layers adds the rings of each; a ribbon is the ring between its circles (geometry)', () => {
+    const core = { diameterMm: 0.8, densityKgM3: 7850 };
+    const inner = { material: 'steel', shape: 'round', thicknessMm: 0.3 } as const;
+    const ribbon = { material: 'nickel', shape: 'flat', thicknessMm: 0.1 } as const;
+    const { massKgPerM: mass, gaugeMm } = layeredMassKgPerM(core, [inner, ribbon]);
+    expect(gaugeMm).toBeCloseTo(1.6, 9);
+    const ring = (8900 * Math.PI * (0.8 ** 2 - 0.7 ** 2)) / 1e6;
+    expect(mass - layeredMassKgPerM(core, [inner]).massKgPerM).toBeCloseTo(ring, 9);
+  });
+
+  it('is weighed as grams over millimetres', () => {
+    expect(massFromWeighing(4.2, 1000)).toBeCloseTo(0.0042, 12);
+    expect(() => massFromWeighing(0, 1000)).toThrow(RangeError);
+  });
+
+  it('music wire of .009 holds 2738.563 MPa: 5.609 semitones above E4 (ASTM A228 as tabulated; constants from memory)', () => {
+    expect((strengthMpa('steel', 0.2286) as number) / 2738.563).toBeCloseTo(1, 5);
+    expect(breakMargin({ tensionN: 58.798875, coreMm: 0.2286, core: 'steel' }).semitones).toBeCloseTo(5.609, 3);
   });
 
   it('takes a measured mass before a computed one', () => {
