@@ -1,4 +1,4 @@
-import type { Handedness, Head, Side } from '../instruments/build';
+import type { Build, Handedness, Head, Position, Side } from '../instruments/build';
 
 /**
  * Turns that a length in mm makes on a post: S / (π (D + d)), the string lying with its centre half a gauge off the
@@ -11,6 +11,12 @@ export function turnsFor(lengthMm: number, postDiameterMm: number, gaugeMm: numb
 /** The slack in mm that gives so many turns; the inverse of `turnsFor`. */
 export function lengthForTurns(turns: number, postDiameterMm: number, gaugeMm: number): number {
   return turns * Math.PI * (postDiameterMm + gaugeMm);
+}
+
+/** Fewest turns that hold, and most that still settle. */
+export interface WindLimits {
+  least: number;
+  most: number;
 }
 
 export interface Winds {
@@ -34,15 +40,15 @@ export interface Winds {
  *   than a turn, so turns from slack alone are badly low there
  * @param p.least fewest turns that do not slip, @param p.most most that still settle (common practice)
  */
-export function predictWinds(p: {
-  slackMm: number;
-  elasticMm: number;
-  postDiameterMm: number;
-  roomUnderHoleMm: number;
-  gaugeMm: number;
-  least: number;
-  most: number;
-}): Winds {
+export function predictWinds(
+  p: {
+    slackMm: number;
+    elasticMm: number;
+    postDiameterMm: number;
+    roomUnderHoleMm: number;
+    gaugeMm: number;
+  } & WindLimits,
+): Winds {
   const fromSlack = turnsFor(p.slackMm, p.postDiameterMm, p.gaugeMm);
   const fromStretch = turnsFor(p.elasticMm, p.postDiameterMm, p.gaugeMm);
   const turns = fromSlack + fromStretch;
@@ -50,6 +56,34 @@ export function predictWinds(p: {
   const verdict =
     stackMm > p.roomUnderHoleMm ? 'no-room' : turns < p.least ? 'too-few' : turns > p.most ? 'too-many' : 'good';
   return { fromSlack, fromStretch, turns, coils: Math.ceil(turns - 0.05), stackMm, verdict };
+}
+
+/**
+ * The range of slack in mm that holds, settles and has room on this post, or null when there is none: the post is too
+ * small or too short for the string.
+ */
+export function goodSlack(
+  p: { elasticMm: number; postDiameterMm: number; roomUnderHoleMm: number; gaugeMm: number } & WindLimits,
+): { fromMm: number; toMm: number } | null {
+  const most = Math.min(p.most, p.roomUnderHoleMm / p.gaugeMm);
+  const slackFor = (turns: number) =>
+    Math.max(0, lengthForTurns(turns, p.postDiameterMm, p.gaugeMm) - Math.max(0, p.elasticMm));
+  const [fromMm, toMm] = [slackFor(p.least), slackFor(most)];
+  return most < p.least ? null : { fromMm, toMm };
+}
+
+/** What a verdict means and what to do instead, in one sentence. */
+export function windAdvice(verdict: Winds['verdict'], good: { fromMm: number; toMm: number } | null): string {
+  if (verdict === 'good') return '';
+  const instead = good ? `leave ${Math.ceil(good.fromMm)} to ${Math.floor(good.toMm)} mm` : 'lock the end under itself';
+  switch (verdict) {
+    case 'too-few':
+      return `Fewer than hold surely: ${instead}.`;
+    case 'too-many':
+      return `More than settle well: ${instead}.`;
+    case 'no-room':
+      return `More than the room under the hole: ${instead}.`;
+  }
 }
 
 export type Rotation = 'clockwise' | 'counter-clockwise' | 'over-the-top';
@@ -63,4 +97,63 @@ export function tightens(head: Head, side: Side, handedness: Handedness): Rotati
   if (head === 'slotted' || head === 'pegbox') return 'over-the-top';
   const onLeft = (side === 'bass') === (handedness === 'right');
   return onLeft ? 'counter-clockwise' : 'clockwise';
+}
+
+/**
+ * Which way the peg's own head turns to tighten, seen from the side it sticks out of: the top of the peg goes away
+ * from the nut. Only for heads that wind over the top.
+ */
+export function pegTurn(side: Side, handedness: Handedness): 'clockwise' | 'counter-clockwise' {
+  const onLeft = (side === 'bass') === (handedness === 'right');
+  return onLeft ? 'counter-clockwise' : 'clockwise';
+}
+
+/** Where a post stands on the head: x to the right and y up from the nut's middle, seen from the front, in mm. */
+export interface PostPlace {
+  number: number;
+  side: Side;
+  x: number;
+  y: number;
+  /** Where the string leaves the nut. */
+  nutX: number;
+  /** The side of the post towards the middle of the head: -1 left, 1 right. */
+  inside: -1 | 1;
+}
+
+/** Half of the head's width between the two rows of posts, in mm, for drawing. */
+const HALF_HEAD_MM: Record<Head, number> = {
+  'split-sides': 30,
+  'fifth-peg': 28,
+  'in-line': 0,
+  slotted: 22,
+  pegbox: 11,
+};
+
+/**
+ * The posts and string paths of a head as seen from the front, head up: bass at the left on a right-handed
+ * instrument, mirrored on a left-handed one.
+ */
+export function postPlaces(
+  build: Pick<Build, 'head' | 'handedness' | 'positions' | 'post'>,
+  nutWidthMm: number,
+): PostPlace[] {
+  const mirror = build.handedness === 'right' ? 1 : -1;
+  const onHead = build.positions.filter((p) => p.speakingLengthMm === undefined);
+  const fromBass = [...onHead].sort((a, b) => b.number - a.number);
+  const slot = fromBass.length > 1 ? (nutWidthMm * 0.84) / (fromBass.length - 1) : 0;
+  return fromBass.map((p: Position, index): PostPlace => {
+    const left = p.side === 'bass' ? -1 : 1;
+    const nutX = (index - (fromBass.length - 1) / 2) * slot;
+    // In line all posts stand on the bass side of their strings, which then run straight.
+    const x = build.head === 'in-line' ? nutX - build.post.diameterMm / 2 : left * HALF_HEAD_MM[build.head];
+    const inside = build.head === 'in-line' ? 1 : left === -1 ? 1 : -1;
+    return {
+      number: p.number,
+      side: p.side,
+      x: x * mirror,
+      y: p.nutToPostMm,
+      nutX: nutX * mirror,
+      inside: (inside * mirror) as -1 | 1,
+    };
+  });
 }

@@ -1,0 +1,69 @@
+import type { Build, Position } from '../instruments/build';
+import type { SlackRule } from './slack';
+
+/** How one string of a bass guitar under a string tree is wound, and why. */
+export interface TreeWinding {
+  rule: SlackRule;
+  why: string;
+  /** Bend before cutting, as on a round core a cut without a bend lets the winding come loose. */
+  bendFirst: boolean;
+}
+
+/**
+ * A bass guitar with a string tree: the tree holds the two thinnest down and the lowest dives by itself, so the one
+ * between has the least pull down at the nut. It gets its whole length, so that the winds go far down; too few give an
+ * open-string rattle that looks like a bad nut. The lowest is too long: it is cut at about the next post but two.
+ * Common practice, no source.
+ */
+export function treeWinding(build: Pick<Build, 'positions'>, position: Pick<Position, 'number'>): TreeWinding {
+  const lowest = Math.max(...build.positions.map((p) => p.number));
+  if (position.number === lowest) {
+    return {
+      rule: { kind: 'post-spacings', spacings: 3 },
+      why: 'Too long to wind whole: bend 90° at about the next post but two, then cut beyond the bend.',
+      bendFirst: true,
+    };
+  }
+  return {
+    rule: { kind: 'whole' },
+    why:
+      position.number === lowest - 1
+        ? 'It passes no tree and has the least pull down at the nut: wind its whole length, far down the post.'
+        : 'Wind its whole length, down the post, so that it leaves low towards the tree.',
+    bendFirst: false,
+  };
+}
+
+/** The order under a string tree: the string with the least pull down first, then the rest from the bass. */
+export function treeOrder<P extends Pick<Position, 'number'>>(positions: readonly P[]): P[] {
+  const fromBass = [...positions].sort((a, b) => b.number - a.number);
+  const [lowest, next, ...rest] = fromBass;
+  return [next, lowest, ...rest].filter((p): p is P => p !== undefined);
+}
+
+/**
+ * The order on a double bass, in pairs: the two strings whose pegs are nearest the nut first, of each pair the outer
+ * string first, and last the string that has to cross over the others. Common practice, no source.
+ */
+export function pairsFromNut<P extends Pick<Position, 'number' | 'nutToPostMm'>>(positions: readonly P[]): P[] {
+  const numbers = positions.map((p) => p.number);
+  const outer = (p: P) => p.number === Math.max(...numbers) || p.number === Math.min(...numbers);
+  const byPeg = [...positions].sort((a, b) => a.nutToPostMm - b.nutToPostMm || b.number - a.number);
+  const pairs: P[] = [];
+  for (let i = 0; i < byPeg.length; i += 2)
+    pairs.push(...byPeg.slice(i, i + 2).sort((a, b) => Number(outer(b)) - Number(outer(a))));
+  return pairs;
+}
+
+/**
+ * Turns away from the pegbox wall before the string crosses over and runs back to the middle, and whether it takes
+ * almost its whole length first. Common practice, no source.
+ */
+export function crossing(
+  build: Pick<Build, 'positions'>,
+  position: Pick<Position, 'number'>,
+): { turnsAway: number; nearlyWhole: boolean } {
+  const numbers = build.positions.map((p) => p.number);
+  const outer = position.number === Math.max(...numbers) || position.number === Math.min(...numbers);
+  return { turnsAway: 3, nearlyWhole: !outer };
+}
