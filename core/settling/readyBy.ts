@@ -5,7 +5,7 @@ import type { CoreMaterial } from '../strings/materials';
  * the careful figure of common practice (no source). Metal settles in 12 to 24 hours; nylon in one to two days when
  * nobody retunes it; gut and composite take longer.
  */
-const SETTLES_HOURS: Record<CoreMaterial, { quick: number; careful: number }> = {
+export const SETTLES_HOURS: Record<CoreMaterial, { quick: number; careful: number }> = {
   steel: { quick: 12, careful: 24 },
   rope: { quick: 12, careful: 24 },
   nylon: { quick: 24, careful: 48 },

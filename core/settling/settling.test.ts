@@ -1,0 +1,119 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { CORE_MATERIALS, modulusMpa } from '../strings/materials';
+import { creepPrior, driftCents, fitCreep, type Retune, readyAfterDays, visitDays } from './creep';
+import { SETTLES_HOURS } from './readyBy';
+import { buttonTurns, pullLost, slipMm } from './slip';
+import { adviseStretch } from './stretch';
+
+const logged = (creep: { amountCents: number; timeConstantDays: number }, days: number[], noise: number[] = []) =>
+  days.map(
+    (atDays, i): Retune => ({
+      atDays,
+      flatCents: driftCents(creep, atDays) - driftCents(creep, days[i - 1] ?? 0) + (noise[i] ?? 0),
+    }),
+  );
+
+describe('creep', () => {
+  it('starts from the settling hours of common practice', () => {
+    for (const core of CORE_MATERIALS) {
+      const { readyDays } = fitCreep(core, []);
+      const { quick, careful } = SETTLES_HOURS[core];
+      expect(readyDays.middle * 24).toBeGreaterThan(quick * 0.9);
+      expect(readyDays.middle * 24).toBeLessThan(careful * 1.05);
+      expect(readyDays.late * 24).toBeGreaterThan(careful * 0.85);
+      expect(readyDays.late * 24).toBeLessThan(careful * 1.25);
+    }
+  });
+
+  it('follows what is measured: a string that hardly creeps is ready sooner, a bad one later', () => {
+    const calm = { ...creepPrior('nylon').median, amountCents: 9 };
+    const wild = { ...creepPrior('nylon').median, amountCents: 60 };
+    const days = [0.05, 0.3, 1, 2];
+    const none = fitCreep('nylon', []).readyDays;
+    expect(fitCreep('nylon', logged(calm, days)).readyDays.middle).toBeLessThan(none.early);
+    expect(fitCreep('nylon', logged(wild, days)).readyDays.middle).toBeGreaterThan(none.late);
+  });
+
+  it('narrows with readings and is near the truth, with 2 cents of noise', () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 10, max: 60, noNaN: true }),
+        fc.array(fc.double({ min: -2, max: 2, noNaN: true }), { minLength: 5, maxLength: 5 }),
+        (amountCents, noise) => {
+          const truth = { amountCents, timeConstantDays: 0.012 };
+          const { readyDays } = fitCreep('nylon', logged(truth, [0.05, 0.2, 0.5, 1, 2], noise));
+          const real = readyAfterDays(truth, 12);
+          expect(readyDays.early).toBeLessThan(real * 1.25 + 0.1);
+          expect(readyDays.late).toBeGreaterThan(real * 0.8 - 0.1);
+          expect(readyDays.late - readyDays.early).toBeLessThan(0.4 * real + 0.35);
+        },
+      ),
+      { numRuns: 40 },
+    );
+  });
+
+  it('bears one bad reading and names it', () => {
+    const truth = creepPrior('nylon').median;
+    const good = logged(truth, [0.05, 0.2, 0.5, 1, 2]);
+    const bad = good.map((r, i) => (i === 3 ? { ...r, flatCents: r.flatCents + 90 } : r));
+    const fit = fitCreep('nylon', bad);
+    expect(fit.doubtful).toEqual([3]);
+    expect(fit.readyDays.middle / fitCreep('nylon', good).readyDays.middle).toBeLessThan(1.2);
+    expect(() =>
+      fitCreep('nylon', [
+        { atDays: 2, flatCents: 3 },
+        { atDays: 1, flatCents: 3 },
+      ]),
+    ).toThrow(RangeError);
+  });
+
+  it('spaces visits so that each finds the string equally flat', () => {
+    const creep = { amountCents: 30, timeConstantDays: 0.01 };
+    const days = visitDays(creep, 3, 4);
+    const drops = logged(creep, days).map((r) => r.flatCents);
+    for (const drop of drops) expect(drop).toBeCloseTo(drops[0] as number, 9);
+    expect(days.at(-1)).toBeCloseTo(3, 9);
+  });
+});
+
+describe('stretching', () => {
+  const wound = { core: 'steel', wound: true } as const;
+  it('goes on while it pays and stops when a pull hardly moves the string', () => {
+    expect(adviseStretch(wound, [], 3).again).toBe(true);
+    expect(adviseStretch(wound, [150], 3)).toMatchObject({ again: true, kind: 'again' });
+    expect(adviseStretch(wound, [150, 30, 6], 4)).toMatchObject({ again: false, kind: 'settled' });
+    expect(adviseStretch(wound, [], 0).again).toBe(false);
+  });
+  it('warns of a slip, of too hard a pull, and never asks for a fifth round', () => {
+    expect(adviseStretch(wound, [100, 140], 3).kind).toBe('slipping');
+    expect(adviseStretch(wound, [400], 3).kind).toBe('too-hard');
+    expect(adviseStretch(wound, [150, 120, 90, 70], 4)).toMatchObject({ again: false, kind: 'slipping' });
+    fc.assert(
+      fc.property(fc.array(fc.double({ min: 0, max: 300, noNaN: true }), { minLength: 4, maxLength: 6 }), (drops) => {
+        expect(adviseStretch(wound, drops, 4).again).toBe(false);
+      }),
+    );
+  });
+});
+
+describe('slip', () => {
+  it('a semitone on plain steel is well under a millimetre (common practice, no source)', () => {
+    const mm = slipMm({
+      cents: 100,
+      tensionN: 58.8,
+      totalLengthMm: 720,
+      coreMm: 0.2286,
+      modulusMpa: modulusMpa('steel'),
+    });
+    expect(mm).toBeGreaterThan(0.3);
+    expect(mm).toBeLessThan(0.9);
+    expect(buttonTurns(mm, 6, 0.2286, 'plain-post')).toBeLessThan(0.7);
+    expect(buttonTurns(mm, 6, 0.2286, 'friction-peg')).toBeLessThan(0.05);
+  });
+  it('loses 1 − 2^(−c/600) of the pull: half at an octave down and half again of what is left (calculus)', () => {
+    expect(pullLost(600)).toBeCloseTo(0.5, 12);
+    expect(pullLost(1200)).toBeCloseTo(0.75, 12);
+    expect(pullLost(10)).toBeCloseTo((10 * Math.LN2) / 600, 3);
+  });
+});

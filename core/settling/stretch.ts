@@ -1,0 +1,71 @@
+import type { CoreMaterial } from '../strings/materials';
+
+/** What a stretch of one string usually costs in cents. Common practice, no source. */
+export function expectedDropCents(
+  string: { core: CoreMaterial; wound: boolean },
+  round: number,
+): { from: number; to: number } {
+  // A semitone to a whole tone at first, less on thin plain steel, more on soft cores; each further round a quarter.
+  const metal = string.core === 'steel' || string.core === 'rope';
+  const first = metal ? (string.wound ? { from: 80, to: 180 } : { from: 40, to: 120 }) : { from: 100, to: 250 };
+  const share = 0.25 ** (round - 1);
+  return { from: Math.round(first.from * share), to: Math.round(first.to * share) };
+}
+
+/** A pull that costs no more than this hardly moves the string any longer. Common practice, no source. */
+const HARDLY_MOVES_CENTS = 10;
+/** More rounds than this separate winding from core instead of settling it. */
+export const MOST_ROUNDS = 4;
+/** More than this at one pull is no stretch but a slip, or too hard a pull. */
+const TOO_MUCH_CENTS = 320;
+
+export interface StretchAdvice {
+  again: boolean;
+  kind: 'settled' | 'again' | 'enough' | 'slipping' | 'too-hard';
+  says: string;
+}
+
+/**
+ * Whether another round of stretching is worth it for one string.
+ * @param drops what each round cost so far, in cents flat (positive), first round first
+ * @param rounds the rounds the house method asks for; stops earlier when a pull hardly moves the string
+ */
+export function adviseStretch(
+  string: { core: CoreMaterial; wound: boolean },
+  drops: readonly number[],
+  rounds: number,
+): StretchAdvice {
+  const last = drops.at(-1);
+  if (last === undefined) {
+    return rounds > 0
+      ? { again: true, kind: 'again', says: 'Not stretched yet.' }
+      : { again: false, kind: 'enough', says: 'The house method does not stretch: play and retune.' };
+  }
+  const before = drops.at(-2);
+  if (last > TOO_MUCH_CENTS)
+    return {
+      again: false,
+      kind: 'too-hard',
+      says: `${Math.round(last)} cents at one pull: a slip, or pulled too hard. Look at both ends before pulling again.`,
+    };
+  if (before !== undefined && last > 30 && last > before * 1.15)
+    return {
+      again: false,
+      kind: 'slipping',
+      says: `It fell more than the round before (${Math.round(last)} after ${Math.round(before)} cents): it slips at the tail or the post.`,
+    };
+  if (last <= HARDLY_MOVES_CENTS)
+    return { again: false, kind: 'settled', says: `Only ${Math.round(last)} cents: a pull hardly moves it. Stop.` };
+  if (drops.length >= MOST_ROUNDS)
+    return {
+      again: false,
+      kind: last > 40 ? 'slipping' : 'enough',
+      says:
+        last > 40
+          ? `Still ${Math.round(last)} cents after ${drops.length} rounds: not stretch any more. Look at the tail, then the winds.`
+          : `${drops.length} rounds are enough: more would part the winding from the core.`,
+    };
+  if (drops.length >= Math.max(1, rounds) && last <= expectedDropCents(string, 2).to)
+    return { again: false, kind: 'enough', says: `${drops.length} rounds done; the rest settles by itself.` };
+  return { again: true, kind: 'again', says: `${Math.round(last)} cents: another round is worth it.` };
+}
