@@ -2,13 +2,22 @@ import { addDays, daysBetween, earlier, type LocalDate, later } from '../dates';
 
 /** The house rule for how long strings stay on. */
 export interface CareRule {
-  school: 'calendar' | 'use' | 'whichever-first';
+  school: 'calendar' | 'use' | 'condition' | 'whichever-first';
   /** Days by the calendar school. */
   calendarDays: number;
   /** Hours of playing by the use school. */
   playHours: number;
   /** Never longer than this, whatever the school, in days. */
   neverOverDays: number;
+}
+
+/** A quick inspection and what it said of the strings. */
+export interface Inspection {
+  on: LocalDate;
+  /** 100 new, 0 spent. */
+  score: number;
+  verdict: 'change' | 'soon' | 'good';
+  because: string;
 }
 
 /** A stretch of time with a steady amount of playing. `toDay` is the first day it no longer holds; null: still holds. */
@@ -70,7 +79,7 @@ export interface Concert {
 /** When an instrument's strings should be changed, with everything the reason needs. */
 export interface Due {
   on: LocalDate;
-  by: 'use' | 'calendar' | 'limit' | 'broken' | 'report' | 'unknown-age' | 'concert';
+  by: 'use' | 'calendar' | 'limit' | 'broken' | 'report' | 'condition' | 'unknown-age' | 'concert';
   /** Positions that make it due, highest number first. */
   numbers: number[];
   /** The oldest string's day; the count of hours and days starts there. */
@@ -80,6 +89,8 @@ export interface Due {
   useOn: LocalDate | null;
   limitOn: LocalDate | null;
   report: OpenReport | null;
+  /** The inspection that decided. */
+  inspection: Inspection | null;
   concert: (Concert & { settlingDays: number; wouldBeOn: LocalDate }) | null;
 }
 
@@ -88,6 +99,10 @@ export interface Due {
  * three weeks would go dull on stage.
  */
 const CONCERT_REACH_DAYS = 21;
+
+/** After a look that said "soon" a change is due in two weeks; good strings are looked at again after three months. */
+const SOON_DAYS = 14;
+const LOOK_AGAIN_DAYS = 90;
 
 /**
  * When the strings are due, whichever trigger comes first: a broken string or an open report, use, calendar, the
@@ -100,6 +115,8 @@ export function dueOf(p: {
   use: readonly UsePeriod[];
   reports: readonly OpenReport[];
   concerts: readonly Concert[];
+  /** The latest quick inspection, if there was one. It overrides the other schools while these strings are on. */
+  inspection?: Inspection | null;
   settlingDays: number;
   /** Day from which an instrument of unknown age counts as due. */
   knownSince: LocalDate;
@@ -115,13 +132,16 @@ export function dueOf(p: {
   );
   const schools = since
     ? {
-        calendarOn: rule.school === 'use' ? null : addDays(since, rule.calendarDays),
-        useOn: rule.school === 'calendar' ? null : playHoursReachedOn(p.use, since, rule.playHours),
+        calendarOn: rule.school === 'use' || rule.school === 'condition' ? null : addDays(since, rule.calendarDays),
+        useOn:
+          rule.school === 'calendar' || rule.school === 'condition'
+            ? null
+            : playHoursReachedOn(p.use, since, rule.playHours),
         limitOn: addDays(since, rule.neverOverDays),
       }
     : { calendarOn: null, useOn: null, limitOn: null };
   const oldest = dated.filter((s) => s.fittedOn === since).map((s) => s.number);
-  const base = { since, ...schools, report: null, concert: null };
+  const base = { since, ...schools, report: null, inspection: null, concert: null };
 
   const report = [...p.reports].sort((a, b) => (a.on < b.on ? -1 : 1))[0];
   if (report && (report.kind === 'broken' || gone.length === 0)) {
@@ -148,6 +168,17 @@ export function dueOf(p: {
   let by: Due['by'] = 'limit';
   if (calendarOn !== null && calendarOn <= on) [on, by] = [calendarOn, 'calendar'];
   if (useOn !== null && useOn < on) [on, by] = [useOn, 'use'];
+  // A look at strings that have been changed since says nothing about these.
+  const look = p.inspection && p.inspection.on >= since ? p.inspection : null;
+  if (look?.verdict === 'change') return { ...base, on: look.on, by: 'condition', numbers: oldest, inspection: look };
+  const lookedOn =
+    look?.verdict === 'soon'
+      ? addDays(look.on, SOON_DAYS)
+      : rule.school === 'condition'
+        ? addDays(look?.on ?? since, LOOK_AGAIN_DAYS)
+        : null;
+  if (lookedOn !== null && lookedOn < on) [on, by] = [lookedOn, 'condition'];
+  const inspection = by === 'condition' ? look : null;
 
   for (const concert of [...p.concerts].sort((a, b) => (a.on < b.on ? -1 : 1))) {
     const lastDay = addDays(concert.on, -p.settlingDays);
@@ -155,6 +186,7 @@ export function dueOf(p: {
     if (on > lastDay && on <= addDays(concert.on, CONCERT_REACH_DAYS) && since < lastDay) {
       return {
         ...base,
+        inspection,
         on: lastDay,
         by: 'concert',
         numbers: oldest,
@@ -162,7 +194,7 @@ export function dueOf(p: {
       };
     }
   }
-  return { ...base, on, by, numbers: oldest };
+  return { ...base, inspection, on, by, numbers: oldest };
 }
 
 /** Share of a string's life left on a day, 1 new to 0 due, by the calendar day on which it alone would be due. */

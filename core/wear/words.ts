@@ -50,6 +50,8 @@ export function shortReason(due: Due, f: DueFacts): string {
         broken: '',
         other: 'reported',
       }[due.report?.kind ?? 'other'];
+    case 'condition':
+      return due.inspection?.because ?? 'time for a look';
     case 'unknown-age':
       return 'age of strings unknown';
     case 'concert':
@@ -83,6 +85,13 @@ export function longReason(due: Due, f: DueFacts): string {
         `Reported ${day(due.on)}: ${shortReason(due, f)}`,
         due.since ? `strings are ${sayAge(due.since, f.today)} old` : null,
       );
+    case 'condition':
+      return due.inspection
+        ? sentence(
+            `Looked at ${day(due.inspection.on)}: ${due.inspection.because}, ${due.inspection.score} of 100`,
+            calendarAlone,
+          )
+        : 'This family is changed by condition: look at it, then it says when.';
     case 'unknown-age':
       return 'Nobody knows how old these strings are: change them once, then the count starts.';
     case 'concert':

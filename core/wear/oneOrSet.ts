@@ -1,0 +1,50 @@
+export interface OneOrSet {
+  change: 'one' | 'set';
+  reasons: string[];
+}
+
+/** From here on the rest of a set sounds too different from a new string, and breaks next. Common practice, no source. */
+const REST_IS_OLD = 0.6;
+const REST_IS_YOUNG = 0.3;
+
+/**
+ * One string broke: only that one, or the whole set? Compares the age of the rest with its expected life, whether a
+ * matching single exists, what mismatch of tone the player will bear, and what is due soon anyway.
+ */
+export function oneOrSet(p: {
+  /** Life used by the rest of the set, 0 new to 1 spent. */
+  restUsed: number;
+  /** A string of the same product is on the shelf. */
+  matchingSingle: boolean;
+  /** Someone will hear a bright string beside dull ones: a concert, an examination, a recording. */
+  mismatchMatters: boolean;
+  /** Days until the whole set is due; null when nothing is planned. */
+  dueInDays: number | null;
+  /** Days to a concert, if one is near; null when none is. */
+  concertInDays: number | null;
+  settlingDays: number;
+}): OneOrSet {
+  const used = Math.round(Math.min(1.5, Math.max(0, p.restUsed)) * 100);
+  const set: string[] = [];
+  const one: string[] = [];
+  if (p.restUsed >= REST_IS_OLD) set.push(`the rest has used ${used} % of its life`);
+  else if (p.restUsed <= REST_IS_YOUNG) one.push(`the rest has used only ${used} % of its life`);
+  if (!p.matchingSingle) set.push('no matching single on the shelf');
+  if (p.mismatchMatters && p.restUsed > REST_IS_YOUNG) set.push('a bright string beside dull ones would be heard');
+  if (p.dueInDays !== null && p.dueInDays <= 21) set.push(`the set is due in ${Math.max(0, p.dueInDays)} days anyway`);
+  // No time left for a set to settle weighs more than anything else: one string settles sooner and can be nursed.
+  if (p.concertInDays !== null && p.concertInDays <= p.settlingDays) {
+    return {
+      change: p.matchingSingle ? 'one' : 'set',
+      reasons: [
+        `a concert in ${p.concertInDays} days leaves no ${p.settlingDays} days for a whole set to settle`,
+        ...(p.matchingSingle ? [] : ['no matching single on the shelf, so the set it is: retune often']),
+      ],
+    };
+  }
+  if (set.length > one.length) return { change: 'set', reasons: set };
+  return {
+    change: 'one',
+    reasons: one.length ? one : [`the rest has used ${used} % of its life and a single is there`],
+  };
+}
