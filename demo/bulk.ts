@@ -62,7 +62,7 @@ export async function loadBulk(
     const left = (size.jobs - jobs) / (size.instruments - made + 1);
     const changes = i.changes.slice(-Math.max(1, Math.round(left)));
     const houseSetId = setIds.get(houseSetFor(i.family, i.size).sku) as number;
-    const build: Build = { ...defaultBuild(i.family, i.size), ...i.build };
+    const build = defaultBuild(i.family, i.size, i.build);
     const house = new Map([
       ...(itemsOf.get(houseSetId) ?? []),
       ...Object.entries(exceptionsFor(i, singleIds)).map(([n, id]) => [Number(n), id] as const),

@@ -1,6 +1,5 @@
 import { addDays, daysBetween, type LocalDate } from '../core/dates';
 import { type Build, type Family, SIZES } from '../core/instruments/build';
-import { defaultBuild } from '../core/instruments/defaults';
 import { dueOf, type UsePeriod } from '../core/wear/due';
 import { HOUSE_CARE } from '../core/wear/house';
 import type { Chance } from './random';
@@ -136,7 +135,6 @@ function partsFor(family: Family, size: string, index: number): Partial<Build> {
         tailEnd: 'stop-tailpiece',
         fingerboard: 'bare-dark',
         extras: [],
-        positions: sidesOf(family, size),
       },
       {
         head: 'split-sides',
@@ -144,7 +142,6 @@ function partsFor(family: Family, size: string, index: number): Partial<Build> {
         tailEnd: 'wrap-around',
         fingerboard: 'bare-dark',
         extras: ['bridge-screws'],
-        positions: sidesOf(family, size),
       },
       { tailEnd: 'rear-block' },
     ];
@@ -155,13 +152,6 @@ function partsFor(family: Family, size: string, index: number): Partial<Build> {
 }
 
 const LEFT_HANDED: Partial<Build> = { handedness: 'left' };
-
-/** Six strings, three posts a side. */
-function sidesOf(family: Family, size: string): Build['positions'] {
-  const acoustic = defaultBuild('steel-acoustic', '4/4');
-  const own = defaultBuild(family, size);
-  return acoustic.positions.map((p, i) => ({ ...p, note: own.positions[i]?.note ?? p.note }));
-}
 
 const PLACE_WEIGHTS: [PlaceName, number][] = [
   ['Harbour Store', 0.14],

@@ -190,7 +190,7 @@ export const PART_NAMES: Record<Head | Tuner | TailEnd | BridgeMount | StringEnd
 };
 
 /** Speaking length in mm of one position. */
-export const speakingLengthMm = (build: Build, position: Position): number =>
+export const speakingLengthMm = (build: Pick<Build, 'scaleMm'>, position: Position): number =>
   position.speakingLengthMm ?? build.scaleMm;
 
 /** "Steel-string acoustic, 3/4"; a full size is not said. */

@@ -188,29 +188,61 @@ function positionsFor(family: Family, notes: readonly string[], parts: Parts, sc
   });
 }
 
+/** The post that goes with a tuner where it is not the family's usual one, in mm. */
+const POST_OF: Partial<Record<Tuner, Build['post']>> = {
+  roller: { diameterMm: 10, roomUnderHoleMm: 16, spacingMm: 35 },
+  'friction-peg': { diameterMm: 6.5, roomUnderHoleMm: 8, spacingMm: 38 },
+};
+
+/** The string end that a tail end usually takes. */
+const END_OF: Partial<Record<TailEnd, StringEnd>> = {
+  'uke-slot': 'knot',
+  'uke-tie': 'plain',
+  'tie-block-6': 'plain',
+  'tie-block-12': 'plain',
+  'loop-tailpiece': 'loop',
+};
+
 /**
  * The usual build of a family and size, to start an instrument from; every value can be replaced by a measured one.
  * Common practice, no source.
+ * @param chosen parts that differ from the usual ones; posts, string end, extras and the places of the strings follow
+ *   from them unless they are given too
  * @throws RangeError for a size the family does not come in.
  */
-export function defaultBuild(family: Family, size: string): Build {
-  const scaleMm = SCALES_MM[family][size];
-  if (scaleMm === undefined) {
+export function defaultBuild(family: Family, size: string, chosen: Partial<Build> = {}): Build {
+  const usualScale = SCALES_MM[family][size];
+  if (usualScale === undefined) {
     throw new RangeError(
       `${family} does not come in size “${size}”. Sizes: ${Object.keys(SCALES_MM[family]).join(', ')}.`,
     );
   }
-  const parts = PARTS[family];
-  const { nutToFirstPostMm: _, extras, post, ...rest } = parts;
+  const scaleMm = chosen.scaleMm ?? usualScale;
+  const usual = PARTS[family];
+  const head = chosen.head ?? usual.head;
+  const tuner = chosen.tuner ?? (head === 'slotted' ? 'roller' : usual.tuner);
+  const tailEnd = chosen.tailEnd ?? usual.tailEnd;
+  const post = chosen.post ?? (tuner !== usual.tuner ? POST_OF[tuner] : undefined) ?? usual.post;
+  const parts = { ...usual, head, post };
+  const extras = usual.extras.filter(
+    (e) => (e !== 'pins' && e !== 'fine-tuners' && e !== 'tailpiece-cover') || tailEnd === usual.tailEnd,
+  );
+  if (tailEnd === 'pin-bridge' && !extras.includes('pins')) extras.push('pins');
+  if (tailEnd === 'tailpiece-fine-tuners' && !extras.includes('fine-tuners')) extras.push('fine-tuners');
   return {
     family,
     size,
     handedness: 'right',
-    scaleMm,
-    ...rest,
+    tailEnd,
+    fingerboard: usual.fingerboard,
     bridge: FLOATING.includes(family) ? 'floating' : 'fixed',
-    extras: [...extras],
+    ...chosen,
+    stringEnd: chosen.stringEnd ?? (tailEnd === usual.tailEnd ? usual.stringEnd : (END_OF[tailEnd] ?? 'ball')),
+    head,
+    tuner,
+    scaleMm,
+    extras: chosen.extras ?? extras.filter((e) => e !== 'string-tree' || head === 'in-line'),
     post: { ...post },
-    positions: positionsFor(family, usualTuning(family, size).notes, parts, scaleMm),
+    positions: chosen.positions ?? positionsFor(family, usualTuning(family, size).notes, parts, scaleMm),
   };
 }

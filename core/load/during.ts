@@ -74,5 +74,11 @@ export function refuseLoad(build: Pick<Build, 'bridge'>, load: Load): string | n
   if (build.bridge === 'fixed' || load.leastShare >= SAFE_SHARE) return null;
   const worst = load.steps.find((s) => s.share === load.leastShare) as LoadStep;
   const left = Math.round(load.leastShare * 100);
-  return `Taking off ${worst.numbers.length === 1 ? `string ${worst.numbers[0]}` : `${worst.numbers.length} strings at once`} would leave ${left} % of the pull. This bridge is held by the strings alone: below ${SAFE_SHARE * 100} % it can fall, and the soundpost with it. One string at a time.`;
+  const off =
+    worst.numbers.length === 1 ? `string ${worst.numbers[0]} alone` : `${worst.numbers.length} strings at once`;
+  const instead =
+    worst.numbers.length === 1
+      ? 'A set in which one string pulls more than all others is not for this instrument: look at its gauges.'
+      : 'One string at a time.';
+  return `Taking off ${off} would leave ${left} % of the pull. This bridge is held by the strings alone: below ${SAFE_SHARE * 100} % it can fall, and what stands under it with it. ${instead}`;
 }

@@ -1,5 +1,8 @@
-import type { Family } from '../instruments/build';
-import type { Method } from './types';
+import type { Build, Family } from '../instruments/build';
+import { isBowed } from '../instruments/validity';
+import { pairsFromNut, treeOrder } from '../winding/bass';
+import { isLocking, underTree } from './numbers';
+import { CUTTING_KINDS, type JobKind, type Method } from './types';
 
 const GUITAR: Method = {
   atATime: 'all',
@@ -7,6 +10,7 @@ const GUITAR: Method = {
   slack: { kind: 'first-fret', times: 1 },
   slackPlain: { kind: 'first-fret', times: 1.5 },
   winds: 'one-over',
+  windsPlain: null,
   hole: 'across',
   trim: { when: 'when-settled', leaveMm: 5 },
   stretchRounds: 3,
@@ -22,24 +26,133 @@ const FLOATING: Method = { ...GUITAR, atATime: 1, slackPlain: null, winds: 'spir
 export const HOUSE_METHODS: Record<Family, Method> = {
   'steel-acoustic': GUITAR,
   'twelve-string': { ...GUITAR, order: 'number-down' },
-  classical: { ...GUITAR, slack: { kind: 'length', mm: 60 }, slackPlain: null },
-  electric: { ...GUITAR, slack: { kind: 'post-spacings', spacings: 2 } },
+  // Nylon gives more than a turn on the way to pitch: little slack on a roller.
+  classical: { ...GUITAR, slack: { kind: 'length', mm: 25.4 }, slackPlain: { kind: 'length', mm: 40 } },
+  electric: { ...GUITAR, slack: { kind: 'post-spacings', spacings: 2 }, slackPlain: null, windsPlain: 'two-over' },
   'bass-guitar': { ...GUITAR, slack: { kind: 'post-spacings', spacings: 2 }, slackPlain: null },
   ukulele: {
+    ...GUITAR,
     atATime: 1,
     order: 'number-down',
     // An inch, pulled back.
     slack: { kind: 'length', mm: 25.4 },
     slackPlain: null,
     winds: 'spiral-down',
-    hole: 'across',
-    trim: { when: 'when-settled', leaveMm: 5 },
-    stretchRounds: 3,
   },
   banjo: { ...FLOATING, order: 'number-down' },
   mandolin: { ...FLOATING, order: 'number-down' },
   violin: FLOATING,
   viola: FLOATING,
   cello: FLOATING,
-  'double-bass': FLOATING,
+  'double-bass': { ...FLOATING, order: 'pairs-from-nut', stretchRounds: 1 },
 };
+
+/** The house method as the parts of one instrument and the kind of job make it. */
+export interface AdaptedMethod {
+  method: Method;
+  /** Where it differs from the house's choice, and why; each a sentence. */
+  because: string[];
+}
+
+/**
+ * What of a house method holds on this instrument. A house chooses for a family; the parts decide last.
+ */
+export function adaptMethod(build: Build, house: Method, kind: JobKind): AdaptedMethod {
+  const method: Method = { ...house, trim: { ...house.trim } };
+  const because: string[] = [];
+  const adapt = (differs: boolean, change: () => void, why: string) => {
+    if (!differs) return;
+    change();
+    because.push(why);
+  };
+  const set =
+    <K extends keyof Method>(key: K, value: Method[K]) =>
+    () => {
+      method[key] = value;
+    };
+
+  adapt(
+    build.bridge === 'floating' && house.atATime !== 1,
+    set('atATime', 1),
+    'One string at a time: only the strings hold this bridge.',
+  );
+  adapt(
+    isLocking(build) && house.winds !== 'spiral-down',
+    () => Object.assign(method, { winds: 'spiral-down', windsPlain: null }),
+    'No slack and less than one turn: the lock holds the string.',
+  );
+  adapt(
+    isBowed(build.family) && house.winds !== 'spiral-down',
+    () => Object.assign(method, { winds: 'spiral-down', windsPlain: null }),
+    'Wound towards the pegbox wall, so that the last turns pull the peg in.',
+  );
+  adapt(
+    build.tuner === 'roller' && method.winds === 'one-over' && method.windsPlain !== null,
+    set('windsPlain', null),
+    'Rollers: plain strings are wound as the others.',
+  );
+  adapt(
+    build.tuner === 'slotted-post' && house.trim.when !== 'before-winding',
+    () => Object.assign(method, { trim: { when: 'before-winding', leaveMm: 0 } }),
+    'The end goes down the slotted post, so it is cut to length before winding.',
+  );
+  adapt(
+    isLocking(build) && house.trim.when === 'before-winding',
+    () => Object.assign(method, { trim: { ...house.trim, when: 'after-first-tension' } }),
+    'Trimmed once the lock has held its first tension.',
+  );
+  adapt(
+    house.order === 'pairs-from-nut' && build.family !== 'double-bass',
+    set('order', 'thick-to-thin'),
+    'Pairs from the nut are for double basses only.',
+  );
+  adapt(
+    underTree(build),
+    () => {},
+    'String tree: the string with the least pull down goes on first and is wound whole; the lowest is bent and cut.',
+  );
+  adapt(
+    kind === 'fast-path',
+    () => {
+      method.stretchRounds = Math.min(1, house.stretchRounds);
+      if (!isLocking(build) && isCut(build)) Object.assign(method, { winds: 'self-lock', windsPlain: null });
+    },
+    'Fast path: quickest hold, near pitch, the end left long; a proper look follows.',
+  );
+  adapt(
+    kind === 'refit' && isCut(build),
+    () => {},
+    'The same strings go back: nothing is cut; one that was trimmed close may not reach again.',
+  );
+  return { method, because };
+}
+
+/** Whether strings of this instrument are cut at the post at all: those in a pegbox are wound whole. */
+export const isCut = (build: Pick<Build, 'head'>): boolean => build.head !== 'pegbox';
+
+/** Whether strings are cut at the post in a job of this kind. */
+export const isTrimmed = (build: Pick<Build, 'head'>, kind: JobKind): boolean =>
+  isCut(build) && CUTTING_KINDS.includes(kind);
+
+/** The positions of a job in the order the method takes them on this instrument. */
+export function workingOrder(build: Build, positions: readonly Build['positions'][number][], order: Method['order']) {
+  const descending = [...positions].sort((a, b) => b.number - a.number);
+  if (underTree(build)) return treeOrder(build, descending);
+  switch (order) {
+    case 'number-down':
+    case 'thick-to-thin':
+      return descending;
+    case 'thin-to-thick':
+      return descending.reverse();
+    case 'pairs-from-nut':
+      return build.family === 'double-bass' ? pairsFromNut(build, descending) : descending;
+    case 'outer-inward': {
+      const inward: typeof descending = [];
+      for (let i = 0, j = descending.length - 1; i <= j; i++, j--) {
+        inward.push(descending[i] as (typeof descending)[number]);
+        if (i < j) inward.push(descending[j] as (typeof descending)[number]);
+      }
+      return inward;
+    }
+  }
+}

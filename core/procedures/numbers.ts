@@ -1,34 +1,74 @@
 import { type Build, type Position, speakingLengthMm } from '../instruments/build';
+import { isBowed } from '../instruments/validity';
 import { frequencyHz, midiOf } from '../pitch/notes';
 import { modulusMpa } from '../strings/materials';
 import { elasticTakeUpMm, tensionN } from '../strings/tension';
-import { neededLengthMm } from '../winding/cut';
-import { predictWinds, type Winds } from '../winding/post';
-import { type SlackRule, slackInFrets, slackMm } from '../winding/slack';
+import { treeWinding } from '../winding/bass';
+import { type CutPoint, cutPoint, neededLengthMm, type Reach, reachOf } from '../winding/cut';
+import { goodSlack, predictWinds, type WindLimits, type Winds, windAdvice } from '../winding/post';
+import { type SlackRule, sayRule, slackInFrets, slackMm } from '../winding/slack';
 import type { Method, Quantity, StringToFit } from './types';
 
-/** Length in mm of string that the tail end takes up, by the kind of tail. */
-const TAIL_MM: Partial<Record<Build['tailEnd'], number>> = { 'pin-bridge': 20, 'uke-tie': 70 };
-
-/** A slack rule in words, with its kind, since "a fret of slack" means two opposite things. */
-export function sayRule(rule: SlackRule): string {
-  switch (rule.kind) {
-    case 'first-fret':
-      return rule.times === 1
-        ? 'the distance from nut to first fret'
-        : `${rule.times} × the distance from nut to first fret`;
-    case 'to-fret':
-      return `the distance from nut to fret ${rule.fret}`;
-    case 'post-spacings':
-      return `${rule.spacings} post spacings past the post`;
-    case 'length':
-      return rule.mm === 25.4 ? 'an inch' : `${rule.mm} mm by ruler`;
+/** Length in mm of string that the tail end takes up. Common practice, no source. */
+export function tailLengthMm(build: Pick<Build, 'tailEnd' | 'family' | 'scaleMm'>): number {
+  switch (build.tailEnd) {
+    case 'pin-bridge':
+      return 20;
+    case 'tie-block-6':
+      return 90;
+    case 'tie-block-12':
+      return 110;
+    case 'uke-tie':
+      return 70;
+    case 'uke-slot':
+      return 30;
+    case 'through-body':
+      return 55;
+    case 'rear-block':
+      return 60;
+    case 'stop-tailpiece':
+      return 55;
+    case 'stop-tailpiece-wrapped':
+      return 85;
+    case 'wrap-around':
+      return 35;
+    case 'loop-tailpiece':
+      return 100;
+    case 'tailpiece-plain':
+    case 'tailpiece-fine-tuners':
+      // On the violin family the after-length is a sixth of the string length; plus what sits in the tailpiece.
+      return isBowed(build.family) ? build.scaleMm / 6 + 15 : 120;
   }
 }
 
-/** The house rule that applies to this string. */
-export function slackRuleFor(method: Method, string: Pick<StringToFit, 'wound'>): SlackRule {
+const LOCKING: readonly Build['tuner'][] = ['locking-thumbwheel', 'locking-screw'];
+export const isLocking = (build: Pick<Build, 'tuner'>): boolean => LOCKING.includes(build.tuner);
+
+/** A bass guitar whose string tree decides how much of each string is wound. */
+export const underTree = (build: Pick<Build, 'family' | 'extras'>): boolean =>
+  build.family === 'bass-guitar' && build.extras.includes('string-tree');
+
+/** The rule for this string on this instrument: its parts first, then the house. */
+export function slackRuleFor(build: Build, method: Method, string: Pick<StringToFit, 'number' | 'wound'>): SlackRule {
+  if (isLocking(build)) return { kind: 'none' };
+  if (build.head === 'pegbox') return { kind: 'whole' };
+  if (underTree(build)) return treeWinding(build, string).rule;
   return method.slackPlain && !string.wound ? method.slackPlain : method.slack;
+}
+
+/** Fewest winds that hold and most that still settle. Common practice, no source. */
+export function windLimits(
+  build: Pick<Build, 'tuner' | 'head'>,
+  method: Pick<Method, 'winds'>,
+  rule: SlackRule,
+  wound: boolean,
+): WindLimits {
+  if (isLocking(build)) return { least: 0, most: 1 };
+  // Nothing is cut off: whatever there is goes on, as long as it has room.
+  if (rule.kind === 'whole') return { least: build.head === 'pegbox' ? 3 : 2, most: Number.POSITIVE_INFINITY };
+  if (method.winds === 'self-lock') return { least: 0.75, most: 3 };
+  // Plain strings slip more.
+  return { least: wound ? 1.5 : 2, most: 4 };
 }
 
 /** All that is computed for one string at one position. Lengths in mm, tension in N, frequency in Hz. */
@@ -38,76 +78,119 @@ export interface StringNumbers {
   slackFrets: number;
   tensionN: number;
   frequencyHz: number;
+  /** What the string gives elastically on the way to pitch. */
+  elasticMm: number;
+  limits: WindLimits;
   winds: Winds;
+  /** The range of slack that holds, settles and has room; null when there is none. */
+  good: { fromMm: number; toMm: number } | null;
+  /** What to do instead; empty when the winds are good. */
+  advice: string;
   neededLengthMm: number;
+  reach: Reach;
+  cut: CutPoint;
 }
 
-/** Fewest winds that hold and most that still settle. Common practice, no source. */
-const WIND_LIMITS = { least: 1.5, most: 4 };
+/** Place of a string counted from the outside: 0 for the outer pair. */
+function pairFromOutside(build: Pick<Build, 'positions'>, number: number): number {
+  const numbers = build.positions.map((p) => p.number).sort((a, b) => a - b);
+  const index = numbers.indexOf(number);
+  return Math.min(index, numbers.length - 1 - index);
+}
 
+/**
+ * The numbers of one string on this instrument under a method.
+ * @param rule a slack rule to use instead of the one the instrument and method give, for comparing schools
+ */
 export function stringNumbers(
   build: Build,
   method: Method,
   position: Position,
   string: StringToFit,
   a4Hz = 440,
+  rule: SlackRule = slackRuleFor(build, method, string),
 ): StringNumbers {
-  const rule = slackRuleFor(method, string);
   const speaking = speakingLengthMm(build, position);
-  const slack = slackMm(rule, { scaleMm: build.scaleMm, postSpacingMm: build.post.spacingMm });
+  const tail = tailLengthMm(build);
+  const length = string.half ? string.lengthMm / 2 : string.lengthMm;
+  const path = {
+    tailMm: tail,
+    speakingLengthMm: speaking,
+    nutToPostMm: position.nutToPostMm,
+    postDiameterMm: build.post.diameterMm,
+  };
+  const slack = slackMm(rule, {
+    scaleMm: build.scaleMm,
+    postSpacingMm: build.post.spacingMm,
+    postDiameterMm: build.post.diameterMm,
+    gaugeMm: string.gaugeMm,
+    pairFromOutside: pairFromOutside(build, position.number),
+    beyondPostMm: length - neededLengthMm({ ...path, slackMm: 0 }),
+  });
   const frequency = frequencyHz(midiOf(position.note), a4Hz);
   const tension = tensionN(string.massKgPerM, speaking, frequency);
-  const tailMm = TAIL_MM[build.tailEnd] ?? 40;
   const elasticMm = elasticTakeUpMm({
     tensionN: tension,
     freeLengthMm: speaking + position.nutToPostMm,
     coreMm: string.coreMm,
     modulusMpa: modulusMpa(string.core),
   });
+  const limits = windLimits(build, method, rule, string.wound);
+  const post = {
+    elasticMm: rule.kind === 'none' ? 0 : elasticMm,
+    postDiameterMm: build.post.diameterMm,
+    roomUnderHoleMm: build.post.roomUnderHoleMm,
+    gaugeMm: string.gaugeMm,
+    ...limits,
+  };
+  const winds = predictWinds({ slackMm: slack, ...post });
+  const good = goodSlack(post);
   return {
     rule,
     slackMm: slack,
     slackFrets: slackInFrets(slack, build.scaleMm),
     tensionN: tension,
     frequencyHz: frequency,
-    winds: predictWinds({
-      slackMm: slack,
-      elasticMm,
-      postDiameterMm: build.post.diameterMm,
-      roomUnderHoleMm: build.post.roomUnderHoleMm,
-      gaugeMm: string.gaugeMm,
-      ...WIND_LIMITS,
+    elasticMm,
+    limits,
+    winds,
+    good,
+    advice: windAdvice(winds.verdict, good),
+    neededLengthMm: neededLengthMm({ ...path, slackMm: slack }),
+    reach: reachOf({
+      ...path,
+      slackMm: rule.kind === 'whole' ? 0 : slack,
+      lengthMm: length,
+      windingMm: string.windingMm ?? null,
     }),
-    neededLengthMm: neededLengthMm({
-      tailMm,
-      speakingLengthMm: speaking,
-      nutToPostMm: position.nutToPostMm,
-      slackMm: slack,
-      postDiameterMm: build.post.diameterMm,
-    }),
+    cut: cutPoint({ slackMm: slack, postDiameterMm: build.post.diameterMm, postSpacingMm: build.post.spacingMm }),
   };
 }
 
 /** The numbers of threading and winding, ready to show. */
-export function windingQuantities(build: Build, n: StringNumbers): Record<string, Quantity> {
+export function windingQuantities(build: Build, n: StringNumbers): Record<'slack' | 'winds' | 'stack', Quantity> {
   const stretch =
     n.winds.fromStretch >= 0.15
       ? ` ${n.winds.fromSlack.toFixed(1)} from the slack and ${n.winds.fromStretch.toFixed(1)} as the string stretches to pitch.`
       : '';
+  const frets = build.head === 'pegbox' ? '' : `, ${n.slackFrets.toFixed(1)} × nut to first fret`;
+  const whole = n.rule.kind === 'whole';
   return {
     slack: {
-      label: 'Pull back',
+      label: whole ? 'Left to wind' : 'Pull back',
       value: n.slackMm,
       unit: 'mm',
       digits: 0,
-      why: `House rule: ${sayRule(n.rule)}. On this ${Math.round(build.scaleMm)} mm scale that is ${n.slackMm.toFixed(1)} mm, ${n.slackFrets.toFixed(1)} × nut to first fret.`,
+      why: whole
+        ? `All of it goes on: the string is not cut. ${n.slackMm.toFixed(0)} mm are left beyond the hole.`
+        : `Rule here: ${sayRule(n.rule)}. On this ${Math.round(build.scaleMm)} mm scale that is ${n.slackMm.toFixed(1)} mm${frets}.`,
     },
     winds: {
       label: 'Winds you will get',
       value: n.winds.turns,
       unit: 'turns',
       digits: 1,
-      why: `${n.slackMm.toFixed(0)} mm on a ${build.post.diameterMm} mm post.${stretch} You will see ${n.winds.coils} coils.`,
+      why: `${n.slackMm.toFixed(0)} mm on ${build.post.diameterMm} mm.${stretch} You will see ${n.winds.coils} coils.`,
     },
     stack: {
       label: 'Stack of winds',
@@ -115,7 +198,7 @@ export function windingQuantities(build: Build, n: StringNumbers): Record<string
       to: build.post.roomUnderHoleMm,
       unit: 'mm',
       digits: 1,
-      why: `Turns × gauge, of ${build.post.roomUnderHoleMm} mm of room under the hole.`,
+      why: `Turns × gauge, of ${build.post.roomUnderHoleMm} mm of room.`,
     },
   };
 }

@@ -11,9 +11,24 @@ export const CAUTIONS = {
     'Oils: read the label and the school’s safety data sheet. Rags with linseed or Danish oil can heat by themselves and catch fire: dry them flat outdoors or keep them in a closed metal can with water, and follow local fire rules.',
   'face-away': 'Face away while stretching and tuning up.',
   'finger-pressure': 'Finger pressure only: a hammer, clamp or over-tight pin cracks the bridge.',
-  'qualified-repair': 'Cracks, a lifting bridge and nut work are for a qualified repairer.',
+  'qualified-repair':
+    'Cracks, a lifting bridge and nut work are for a qualified repairer. Local codes and the school’s rules come first.',
+  solvents: 'Cleaner: read the label and the school’s safety data sheet; open a window.',
+  'steel-wool':
+    'Steel wool: its dust hurts eyes and clings to magnets. Eye protection, pickups masked, dust wiped up at once.',
+  soundpost: 'The soundpost is held by the strings alone. If it falls: no tension, keep it flat, a luthier sets it.',
+  heavy: 'Heavy and tall: a second pair of hands for laying it down and standing it up.',
 } as const;
 export type CautionId = keyof typeof CAUTIONS;
+
+/** The cautions a tool or material calls for wherever it is used. */
+export const CALLS_FOR: Readonly<Record<string, readonly CautionId[]>> = {
+  cutters: ['cutters', 'sharp-ends'],
+  winder: ['powered-winder'],
+  'board conditioner': ['oil-rags'],
+  'board cleaner': ['solvents'],
+  'very fine steel wool': ['steel-wool'],
+};
 
 export interface Mistake {
   happens: string;
@@ -142,6 +157,133 @@ export const MISTAKES = {
     recovery: [
       'Look under the instrument, in the soundhole and on the floor.',
       'Shake it out gently over the bench: an end inside rattles.',
+    ],
+    stringLost: false,
+  },
+  'ball-loose': {
+    happens: 'The end is not home in its seat',
+    cause: 'It hangs on an edge, or the string was let go slack',
+    recovery: [
+      'Slacken, push the string back a little.',
+      'Pull it home until the end sits, then keep it under a light pull.',
+    ],
+    stringLost: false,
+  },
+  'knot-slips': {
+    happens: 'The knot pulls through its slot',
+    cause: 'A thin string with too small a knot',
+    recovery: [
+      'Slacken and take it out.',
+      'Tie the knot once more through itself, so that it is thicker, and draw it tight.',
+    ],
+    stringLost: false,
+  },
+  'not-hooked': {
+    happens: 'The end jumped out of the tailpiece while winding',
+    cause: 'It was not held under a light pull',
+    recovery: [
+      'Unwind, hook it in again, keep a light pull on it.',
+      'Look whether the string still reaches: it may now be short.',
+    ],
+    stringLost: false,
+  },
+  'lock-slips': {
+    happens: 'It slips in the lock',
+    cause: 'The lock was closed on a slack string, or not hand-tight',
+    recovery: ['Slacken, open the lock, pull the string taut through it.', 'Close it by hand only: pliers strip it.'],
+    stringLost: false,
+  },
+  'peg-slips': {
+    happens: 'The peg will not hold, or jerks',
+    cause: 'Dry or worn, or wound away from the wall',
+    recovery: [
+      'Guide the last turns against the pegbox wall: they pull the peg in.',
+      'Slack string: peg compound on the two shiny rings, turn many times while pressing in gently.',
+      'Still slipping: the peg is for a repairer. Never force it.',
+    ],
+    stringLost: false,
+  },
+  'bridge-tipped': {
+    happens: 'The bridge leans or has moved',
+    cause: 'New strings drag it towards the nut',
+    recovery: [
+      'Hold it low with both hands, thumbs at the top, and ease it upright.',
+      'The side towards the tailpiece stands square to the top; feet on their marks.',
+      'Too tight to move gently: slacken a little first. Look again within 24 hours.',
+    ],
+    stringLost: false,
+  },
+  'soundpost-down': {
+    happens: 'The soundpost has fallen or something is loose inside',
+    cause: 'The pull was lost',
+    recovery: [
+      'Stop: no tension on any string.',
+      'Keep it flat, bridge off, do not shake it.',
+      'A luthier sets the post.',
+    ],
+    stringLost: false,
+  },
+  'tailpiece-fell': {
+    happens: 'The tailpiece or bridge came off',
+    cause: 'Nothing pulls on it any longer',
+    recovery: [
+      'Lay it back by the photograph: adjusting screws to the side you noted, height posts untouched.',
+      'Tape it, and bring one string to a light pull before anything else.',
+    ],
+    stringLost: false,
+  },
+  'winding-loose': {
+    happens: 'The winding is loose or the string sounds dead',
+    cause: 'Cut without a bend, overstretched, or kinked',
+    recovery: ['It cannot be mended: a new string.', 'Bend first, then cut beyond the bend.'],
+    stringLost: true,
+  },
+  'too-short': {
+    happens: 'The string does not reach',
+    cause: 'Cut too early, or made for a shorter scale',
+    recovery: [
+      'Uncut: leave less slack and lock the end under itself.',
+      'Cut, or the winding ends before the nut: a longer string.',
+    ],
+    stringLost: false,
+  },
+  caught: {
+    happens: 'It caught on a switch, a tuner or a corner',
+    cause: 'Nobody watched the loose strings while tightening',
+    recovery: ['Slacken, free it, look for a kink.', 'Kinked where it speaks: a new string.'],
+    stringLost: false,
+  },
+  'octave-off': {
+    happens: 'The twelfth fret does not match the open string’s octave',
+    cause: 'A twist in the string, a moved bridge, or another gauge',
+    recovery: [
+      'Slacken a little and let the twist out at the tail end.',
+      'Measure the string length; a floating bridge goes back to its marks.',
+      'Still off after a change of gauge: the set-up is for someone who does set-ups.',
+    ],
+    stringLost: false,
+  },
+  'unknown-part': {
+    happens: 'A part is not what the card says',
+    cause: 'Changed hardware, or never written down',
+    recovery: [
+      'Photograph it. Stop. Ask before taking anything off.',
+      'Then correct the build, and the method follows.',
+    ],
+    stringLost: false,
+  },
+  'open-rattle': {
+    happens: 'An open string rattles at the head',
+    cause: 'Too few winds: it does not pull down at the nut',
+    recovery: ['Slacken and rewind with the whole length, far down.', 'It looks like a bad nut and is not one.'],
+    stringLost: false,
+  },
+  'holds-no-note': {
+    happens: 'It went flat since the last visit',
+    cause: 'A new string creeps; gut, nylon and composite for days',
+    recovery: [
+      'Retune from below: flat next morning is normal.',
+      'Flat again on day 3: look at the tail, then the winds.',
     ],
     stringLost: false,
   },

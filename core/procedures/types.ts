@@ -1,9 +1,53 @@
 import type { Build, Position } from '../instruments/build';
 import type { CoreMaterial } from '../strings/materials';
+import type { SetChange } from '../strings/set';
 import type { SlackRule } from '../winding/slack';
+import type { StringNumbers } from './numbers';
 import type { CautionId, MistakeId } from './reference';
 
+/** What a job sets out to do. */
+export const JOB_KINDS = [
+  'full-set',
+  'part-set',
+  'one-string',
+  'refit',
+  'fast-path',
+  'yearly-service',
+  'emergency',
+  'inspection',
+  'retune',
+  'bridge-check',
+] as const;
+export type JobKind = (typeof JOB_KINDS)[number];
+
+export const JOB_KIND_NAMES: Record<JobKind, string> = {
+  'full-set': 'Full set',
+  'part-set': 'Part of a set',
+  'one-string': 'One string',
+  refit: 'Off and on again',
+  'fast-path': 'Fast path, one string before a lesson',
+  'yearly-service': 'Yearly service with board care',
+  emergency: 'Found with all strings slack',
+  inspection: 'First look at an unknown instrument',
+  retune: 'Retune visit',
+  'bridge-check': 'Bridge, second look',
+};
+
+/** Kinds in which strings come off and go on. */
+export const CHANGE_KINDS: readonly JobKind[] = [
+  'full-set',
+  'part-set',
+  'one-string',
+  'refit',
+  'fast-path',
+  'yearly-service',
+];
+
+/** Changes in which strings are cut to length: not those that go back as they are or wait for a proper look. */
+export const CUTTING_KINDS: readonly JobKind[] = CHANGE_KINDS.filter((k) => k !== 'refit' && k !== 'fast-path');
+
 export const PHASES = [
+  'look',
   'prepare',
   'slacken',
   'remove',
@@ -19,6 +63,7 @@ export const PHASES = [
 export type Phase = (typeof PHASES)[number];
 
 export const PHASE_NAMES: Record<Phase, string> = {
+  look: 'Look first',
   prepare: 'Prepare',
   slacken: 'Slacken',
   remove: 'Take off',
@@ -36,13 +81,16 @@ export const PHASE_NAMES: Record<Phase, string> = {
 export interface Method {
   /** How many strings are off at once. */
   atATime: 'all' | 1 | 2 | 3;
-  order: 'thick-to-thin' | 'thin-to-thick' | 'outer-inward' | 'number-down';
+  order: 'thick-to-thin' | 'thin-to-thick' | 'outer-inward' | 'number-down' | 'pairs-from-nut';
   slack: SlackRule;
   /** For plain strings, which slip more; null: as the others. */
   slackPlain: SlackRule | null;
   winds: 'one-over' | 'spiral-down' | 'self-lock';
+  /** For plain strings: over twice, then under; null: as the others. */
+  windsPlain: 'two-over' | null;
   hole: 'across' | 'along' | 'angled';
-  trim: { when: 'after-first-tension' | 'when-settled'; leaveMm: 0 | 5 | 10 };
+  trim: { when: 'before-winding' | 'after-first-tension' | 'when-settled'; leaveMm: 0 | 5 | 10 };
+  /** 0 to 4: none, just play and retune; 1: a slight tug to seat it; 2 to 4: stretch and retune. */
   stretchRounds: number;
 }
 
@@ -54,6 +102,13 @@ export interface StringToFit {
   coreMm: number;
   core: CoreMaterial;
   wound: boolean;
+  /** Outside of a wound string is ribbon. */
+  flatWound?: boolean;
+  /** Core of a wound string; round when unknown, as a round core must be bent before it is cut. */
+  hexCore?: boolean;
+  coated?: boolean;
+  /** From the ball to where the full winding ends; absent: to the tip. */
+  windingMm?: number;
   massKgPerM: number;
   /** Full length as sold, in mm. */
   lengthMm: number;
@@ -96,10 +151,31 @@ export type Capability =
   | 'move-fine-tuners'
   | 'check';
 
+/** What becomes of a part that comes off. */
+export const FATES = ['keep-in-place', 'move', 'put-back', 'stock', 'discard'] as const;
+export type Fate = (typeof FATES)[number];
+
+export const FATE_NAMES: Record<Fate, string> = {
+  'keep-in-place': 'each back in its own place',
+  move: 'moves to the new string',
+  'put-back': 'back as found',
+  stock: 'to stock',
+  discard: 'to the bin',
+};
+
+export interface PartFate {
+  part: string;
+  fate: Fate;
+  /** How many; 0 where they are not counted. */
+  count: number;
+}
+
 /** What a step says. Text carries named quantities in braces; the screen fills them in. */
 export interface StepBody {
   title: string;
   detail?: string;
+  /** Why this is done, or done now. */
+  reason: string;
   numbers?: Record<string, Quantity>;
   check?: Check;
   cautions?: CautionId[];
@@ -109,9 +185,16 @@ export interface StepBody {
   minutes: number;
   /** What must not be done yet. */
   notYet?: string;
+  /** For a step that cannot be taken back: what has to be true before it opens. */
+  gate?: string;
+  /** When to stop and hand the instrument to a qualified repairer. */
+  stopIf?: string[];
+  /** What has to be written down or photographed before it comes off. */
+  note?: string[];
+  parts?: PartFate[];
   /** Answers that let the step be passed over; absent: it has to be done. */
   skipBecause?: string[];
-  drawing?: 'post' | 'tail';
+  drawing?: 'post' | 'tail' | 'order';
 }
 
 export interface Step extends StepBody {
@@ -123,6 +206,23 @@ export interface Step extends StepBody {
   positions: number[];
   /** False for a step that cannot be taken back. */
   undoable: boolean;
+  /** Added by the programme itself. */
+  house?: true;
+}
+
+/** How the strings that come off now were put on. */
+export interface LastTime {
+  winds: Method['winds'];
+  /** Millimetres of end left after trimming. */
+  leaveMm: number;
+}
+
+/** What a job is about, beside the strings that go on. */
+export interface JobContext {
+  kind: JobKind;
+  last: LastTime | null;
+  /** The strings that go on against those that were on; null when that is not known. */
+  change: SetChange | null;
 }
 
 /** Everything a step may ask about. */
@@ -130,8 +230,13 @@ export interface Situation {
   build: Build;
   method: Method;
   strings: StringToFit[];
+  job: JobContext;
   /** Strings that are off at the same time. */
   group: Position[];
+  /** The strings of the whole job, in working order. */
+  order: Position[];
+  /** The numbers of one string here, worked out once however many steps ask. */
+  numbersOf: (position: Position, string: StringToFit) => StringNumbers;
 }
 
 export interface StepDefinition {
@@ -141,6 +246,8 @@ export interface StepDefinition {
   scope: 'instrument' | 'group' | 'string';
   provides?: Capability;
   undoable?: false;
+  /** The kinds of job it belongs to; absent: every change but the fast path. */
+  kinds?: readonly JobKind[];
   /** The builds it is for; absent: all. */
   when?: (build: Build, method: Method) => boolean;
   /** Null where there is nothing to do for this string or instrument. */
@@ -149,14 +256,19 @@ export interface StepDefinition {
 
 export interface Procedure {
   title: string;
+  kind: JobKind;
+  /** As the parts of this instrument make it. */
   method: Method;
+  /** Where and why that differs from the house method as chosen for the family. */
+  adapted: string[];
   steps: Step[];
   minutes: number;
   tools: string[];
   consumables: string[];
+  parts: PartFate[];
 }
 
-/** What the library has no step for yet. */
+/** Why there is no procedure: parts that cannot be together, or a way of working that is not safe. */
 export interface Gap {
   capability: Capability;
   needs: string;

@@ -21,10 +21,10 @@ it('puts numbers with their units where the text names them, and refuses one tha
 it('never names a string by its letter alone where two share it', () => {
   expect(stringLabel(guitar, at(6))).toBe('E2 (string 6, bass side)');
   expect(stringLabel(guitar, at(1))).toBe('E4 (string 1, treble side)');
-  expect(stringLabel(guitar, at(5))).toBe('A2 (string 5)');
+  expect(stringLabel(guitar, at(5))).toBe('A2 (string 5, bass side)');
   expect(groupLabel(guitar, guitar.positions)).toBe('all six strings');
   expect(groupLabel(guitar, [at(3), at(2)])).toBe('two strings');
-  expect(groupLabel(guitar, [at(3)])).toBe('G3 (string 3)');
+  expect(groupLabel(guitar, [at(3)])).toBe('G3 (string 3, treble side)');
 });
 
 it('loosens the opposite way to tightening', () => {

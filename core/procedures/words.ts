@@ -1,5 +1,6 @@
 import type { Build, Position } from '../instruments/build';
-import { tightens } from '../winding/post';
+import { bassHalf } from '../strings/set';
+import { pegTurn, tightens } from '../winding/post';
 import type { Quantity } from './types';
 
 const UNITS: Record<Quantity['unit'], string> = {
@@ -34,12 +35,13 @@ export function fillText(template: string, numbers: Record<string, Quantity> = {
   });
 }
 
-/** A string by pitch with octave, number and side together: letters alone mislead where two strings share one. */
-export function stringLabel(build: Pick<Build, 'positions'>, position: Position): string {
-  const shared = build.positions.filter((p) => p.note[0] === position.note[0]).length > 1;
-  return shared
-    ? `${position.note} (string ${position.number}, ${position.side} side)`
-    : `${position.note} (string ${position.number})`;
+/**
+ * A string by pitch with octave, number and side together: letters alone mislead where two strings share one, numbers
+ * where people count from the other end. The side is where the string lies, whatever row its post is in.
+ */
+export function stringLabel(build: Pick<Build, 'positions'>, position: Pick<Position, 'note' | 'number'>): string {
+  const side = bassHalf(build.positions).has(position.number) ? 'bass' : 'treble';
+  return `${position.note} (string ${position.number}, ${side} side)`;
 }
 
 const COUNTS = [
@@ -66,16 +68,30 @@ export function groupLabel(build: Pick<Build, 'positions'>, group: readonly Posi
   return `${all}${COUNTS[group.length] ?? group.length} strings`;
 }
 
+/** What a string is wound on, as the trade calls it. */
+export function postWord(build: Pick<Build, 'tuner' | 'head'>): 'post' | 'roller' | 'peg' {
+  if (build.tuner === 'roller') return 'roller';
+  return build.head === 'pegbox' || build.tuner === 'friction-peg' || build.tuner === 'planetary' ? 'peg' : 'post';
+}
+
 /**
  * How to turn a post, with the positional test beside the direction word, which depends on where one stands.
  */
 export function postPhrase(build: Build, position: Position, which: 'tightens' | 'loosens'): string {
+  const word = postWord(build);
   const turn = tightens(build.head, position.side, build.handedness);
-  if (turn === 'over-the-top') return 'The button that sharpens winds the string over the top.';
+  if (turn === 'over-the-top') {
+    if (build.tuner === 'roller')
+      return which === 'tightens'
+        ? 'Over the top of the roller: every button sharpens the same way.'
+        : 'Every button slackens the same way: the string comes off over the top.';
+    const peg = pegTurn(position.side, build.handedness);
+    const opposite = peg === 'clockwise' ? 'counter-clockwise' : 'clockwise';
+    return `Seen from its own end the peg ${which} ${which === 'tightens' ? peg : opposite}: the string runs over the top.`;
+  }
   const opposite = turn === 'clockwise' ? 'counter-clockwise' : 'clockwise';
   const direction = which === 'tightens' ? turn : opposite;
-  const purpose = which === 'tightens' ? 'tightens' : 'loosens';
   const sides =
-    build.head === 'split-sides' && which === 'loosens' ? `On the ${position.side} side the post` : 'The post';
-  return `${sides} ${purpose} ${direction}, seen from the front, head up.`;
+    build.head !== 'in-line' && which === 'loosens' ? `On the ${position.side} side the ${word}` : `The ${word}`;
+  return `${sides} ${which} ${direction}, seen from the front, head up.`;
 }

@@ -31,10 +31,17 @@ export interface SetPull {
   spread: number;
 }
 
+// Asked for every sentence that names a string, so each list of positions is looked at once.
+const halves = new WeakMap<readonly Pick<Position, 'number'>[], ReadonlySet<number>>();
+
 /** Positions of the lower half of the strings, by place in the order, not by the side of their post. */
-export function bassHalf(positions: readonly Pick<Position, 'number'>[]): Set<number> {
+export function bassHalf(positions: readonly Pick<Position, 'number'>[]): ReadonlySet<number> {
+  const seen = halves.get(positions);
+  if (seen) return seen;
   const fromBass = [...positions].sort((a, b) => b.number - a.number);
-  return new Set(fromBass.slice(0, Math.ceil(fromBass.length / 2)).map((p) => p.number));
+  const half = new Set(fromBass.slice(0, Math.ceil(fromBass.length / 2)).map((p) => p.number));
+  halves.set(positions, half);
+  return half;
 }
 
 /**

@@ -4,7 +4,7 @@ export const INSPECTION = {
   look: { question: 'How do the strings look?', answers: ['clean', 'dark', 'rusty or pitted'] },
   feel: { question: 'How do they feel?', answers: ['smooth', 'grimy', 'rough'] },
   tune: { question: 'Does it stay in tune?', answers: ['yes', 'needs tuning each lesson', 'not through a lesson'] },
-  winding: { question: 'Are the windings sound?', answers: ['yes', 'worn flat at the frets', 'one is loose'] },
+  winding: { question: 'Are the windings sound?', answers: ['yes', 'worn flat', 'one is loose'] },
 } as const;
 export type InspectionItem = keyof typeof INSPECTION;
 

@@ -35,24 +35,31 @@ export function treeWinding(build: Pick<Build, 'positions'>, position: Pick<Posi
 }
 
 /** The order under a string tree: the string with the least pull down first, then the rest from the bass. */
-export function treeOrder<P extends Pick<Position, 'number'>>(positions: readonly P[]): P[] {
-  const fromBass = [...positions].sort((a, b) => b.number - a.number);
-  const [lowest, next, ...rest] = fromBass;
-  return [next, lowest, ...rest].filter((p): p is P => p !== undefined);
+export function treeOrder<P extends Pick<Position, 'number'>>(
+  build: Pick<Build, 'positions'>,
+  positions: readonly P[],
+): P[] {
+  const lowest = Math.max(...build.positions.map((p) => p.number));
+  const rank = (p: P) => (p.number === lowest - 1 ? 0 : p.number === lowest ? 1 : 2);
+  return [...positions].sort((a, b) => rank(a) - rank(b) || b.number - a.number);
 }
 
 /**
  * The order on a double bass, in pairs: the two strings whose pegs are nearest the nut first, of each pair the outer
  * string first, and last the string that has to cross over the others. Common practice, no source.
  */
-export function pairsFromNut<P extends Pick<Position, 'number' | 'nutToPostMm'>>(positions: readonly P[]): P[] {
-  const numbers = positions.map((p) => p.number);
-  const outer = (p: P) => p.number === Math.max(...numbers) || p.number === Math.min(...numbers);
-  const byPeg = [...positions].sort((a, b) => a.nutToPostMm - b.nutToPostMm || b.number - a.number);
-  const pairs: P[] = [];
+export function pairsFromNut<P extends Pick<Position, 'number' | 'nutToPostMm'>>(
+  build: Pick<Build, 'positions'>,
+  positions: readonly P[],
+): P[] {
+  const numbers = build.positions.map((p) => p.number);
+  const outer = (p: Pick<Position, 'number'>) => p.number === Math.max(...numbers) || p.number === Math.min(...numbers);
+  const byPeg = [...build.positions].sort((a, b) => a.nutToPostMm - b.nutToPostMm || b.number - a.number);
+  const rank = new Map<number, number>();
   for (let i = 0; i < byPeg.length; i += 2)
-    pairs.push(...byPeg.slice(i, i + 2).sort((a, b) => Number(outer(b)) - Number(outer(a))));
-  return pairs;
+    for (const p of byPeg.slice(i, i + 2).sort((a, b) => Number(outer(b)) - Number(outer(a))))
+      rank.set(p.number, rank.size);
+  return [...positions].sort((a, b) => (rank.get(a.number) ?? 0) - (rank.get(b.number) ?? 0));
 }
 
 /**

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { type Build, SIZES } from '../../core/instruments/build';
 import { defaultBuild } from '../../core/instruments/defaults';
+import { impossibleBecause } from '../../core/instruments/validity';
 import { HOUSE_METHODS } from '../../core/procedures/method';
 import { halfServes } from '../bench/procedure';
 import { localDate } from '../clock';
@@ -38,7 +39,10 @@ export async function addInstrument(db: Knex, acting: Acting, p: NewInstrument):
     if (await trx('instrument').where({ tag: p.tag }).first())
       throw refused('tag-taken', 'This tag is taken', `${p.tag} is on another instrument. Give this one its own.`);
     const programme = await trx('programme').first();
-    const build: Build = { ...defaultBuild(p.family, p.size), ...p.build };
+    const build = defaultBuild(p.family, p.size, p.build);
+    const impossible = impossibleBecause(build);
+    if (impossible.length > 0)
+      throw refused('impossible-build', 'These parts cannot be on one instrument', impossible.join(' '));
     const items = p.houseSetId ? await trx('set_item').where({ set_id: p.houseSetId }) : [];
     const house = new Map<number, number>(items.map((i) => [i.number, i.product_id]));
     for (const [number, productId] of Object.entries(p.houseExceptions ?? {})) house.set(Number(number), productId);

@@ -2,7 +2,14 @@ import { describe, expect, it } from 'vitest';
 import { predictWinds } from '../../core/winding/post';
 import { fretDistanceMm, slackMm } from '../../core/winding/slack';
 
-const on = { scaleMm: 628.65, postSpacingMm: 38 };
+const on = {
+  scaleMm: 628.65,
+  postSpacingMm: 38,
+  postDiameterMm: 8,
+  gaugeMm: 0.3302,
+  pairFromOutside: 0,
+  beyondPostMm: 200,
+};
 
 describe('fret distances (fret law: L (1 − 2^(−n/12)))', () => {
   it('give slack, turns and stack of a fret and a half on an 8 mm post', () => {

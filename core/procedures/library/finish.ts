@@ -1,6 +1,16 @@
-import { stringNumbers } from '../numbers';
-import type { Quantity, StepDefinition } from '../types';
+import { isBowed } from '../../instruments/validity';
+import { expectedDropCents, MOST_ROUNDS } from '../../settling/stretch';
+import { isCut, isTrimmed } from '../method';
+import { isLocking } from '../numbers';
+import type { MistakeId } from '../reference';
+import { CHANGE_KINDS, CUTTING_KINDS, type Method, type Quantity, type StepDefinition } from '../types';
 import { groupLabel, stringLabel } from '../words';
+
+const HANGS: readonly string[] = ['stop-tailpiece', 'stop-tailpiece-wrapped', 'wrap-around'];
+const TIED: readonly string[] = ['tie-block-6', 'tie-block-12', 'uke-tie'];
+
+const tuningLine = (positions: readonly { note: string; number: number }[]): string =>
+  positions.map((p) => `${p.number} ${p.note}`).join(' · ');
 
 /** Up to pitch, stretch, trim, last checks. */
 export const FINISH: StepDefinition[] = [
@@ -9,11 +19,35 @@ export const FINISH: StepDefinition[] = [
     phase: 'near-pitch',
     scope: 'string',
     provides: 'bring-to-pitch',
-    compose: ({ build, method }, position, string) => {
-      const n = stringNumbers(build, method, position, string);
+    kinds: CHANGE_KINDS,
+    compose: ({ build, order, numbersOf }, position, string) => {
+      const n = numbersOf(position, string);
+      const first = order[0]?.number === position.number;
+      const hanging = HANGS.includes(build.tailEnd) && first && order.length === build.positions.length;
+      const watch =
+        build.tailEnd === 'pin-bridge'
+          ? 'Press the pin down as the tension rises.'
+          : TIED.includes(build.tailEnd)
+            ? 'Watch the tie as the tension rises.'
+            : build.bridge === 'floating'
+              ? 'Watch the bridge from the side as the tension rises.'
+              : 'Watch both ends as the tension rises.';
+      const tail: MistakeId[] =
+        build.tailEnd === 'pin-bridge'
+          ? ['pin-lifts']
+          : TIED.includes(build.tailEnd)
+            ? ['tail-slips']
+            : build.bridge === 'floating'
+              ? ['bridge-tipped', 'not-hooked']
+              : [];
       return {
         title: `Bring ${stringLabel(build, position)} near pitch, from below.`,
-        detail: `Slowly: overshooting breaks strings. ${build.tailEnd === 'pin-bridge' ? 'Press the pin down' : 'Watch the tie'} as the tension rises.`,
+        detail: `Slowly: overshooting breaks strings. ${watch}${hanging ? ' Once it holds, the tape can come off.' : ''}`,
+        reason: hanging
+          ? `This first string is what holds the ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'} from now on.`
+          : build.bridge === 'floating'
+            ? 'The bridge gets its pull back before the next string is touched.'
+            : 'All near pitch before any fine tuning: each string changes the others.',
         numbers: {
           pull: {
             label: 'Pull at pitch',
@@ -23,23 +57,118 @@ export const FINISH: StepDefinition[] = [
             why: `${string.name} at ${n.frequencyHz.toFixed(1)} Hz: T = μ (2 L f)².`,
           },
         },
-        cautions: ['face-away'],
-        mistakes: ['pings', 'snaps', 'slips-at-post', build.tailEnd === 'pin-bridge' ? 'pin-lifts' : 'tail-slips'],
+        mistakes: [
+          'pings',
+          'snaps',
+          isLocking(build) ? 'lock-slips' : build.head === 'pegbox' ? 'peg-slips' : 'slips-at-post',
+          ...tail,
+        ],
         tools: ['tuner'],
-        minutes: 0.5,
+        minutes: 0.25,
       };
     },
+  },
+  {
+    id: 'near-pitch.bridge',
+    phase: 'near-pitch',
+    scope: 'group',
+    kinds: CHANGE_KINDS,
+    when: (b) => b.bridge === 'floating',
+    compose: ({ build, group }) => ({
+      title: `Look from the side: bridge still upright after ${groupLabel(build, group)}?`,
+      detail: 'Ease it back with both hands, thumbs at the top, before the next string.',
+      reason: 'Each new string drags it a little towards the nut; many littles make it fall.',
+      check: {
+        question: 'Upright, feet on their marks?',
+        good: 'The side towards the tailpiece stands square to the top.',
+        ifNot: 'bridge-tipped',
+      },
+      mistakes: ['bridge-tipped'],
+      minutes: 0.2,
+    }),
+  },
+  {
+    id: 'near-pitch.trim',
+    phase: 'near-pitch',
+    scope: 'string',
+    provides: 'trim',
+    undoable: false,
+    kinds: CUTTING_KINDS,
+    when: (b, m) => isCut(b) && m.trim.when === 'after-first-tension',
+    compose: ({ build, method }, position, string) => ({
+      title: `Trim ${stringLabel(build, position)} ${method.trim.leaveMm === 0 ? 'flush' : 'to {leave}'}.`,
+      detail: string.wound && !string.hexCore ? 'Bend first, then cut beyond the bend.' : undefined,
+      reason: 'House method: trimmed once the first tension holds.',
+      numbers: leaveNumber(method.trim.leaveMm),
+      gate: 'Near pitch, holding, and the right string.',
+      check: {
+        question: 'Holding at pitch, right string, right tail?',
+        good: 'It has not moved at either end since it came up.',
+        ifNot: 'slips-at-post',
+      },
+      mistakes: ['winding-loose', 'slips-at-post'],
+      cautions: ['bin-ends'],
+      tools: ['cutters'],
+      parts: [{ part: 'offcut', fate: 'discard', count: 1 }],
+      minutes: 0.2,
+    }),
+  },
+  {
+    id: 'tune.unwedge',
+    phase: 'tune',
+    scope: 'instrument',
+    kinds: CHANGE_KINDS,
+    when: (b) => b.tailEnd === 'rear-block',
+    compose: () => ({
+      title: 'All at pitch: take the wedge out, close the back, tune again.',
+      reason: 'The springs now hold what the wedge held.',
+      minutes: 0.6,
+    }),
   },
   {
     id: 'tune.all',
     phase: 'tune',
     scope: 'instrument',
-    compose: ({ build }) => ({
-      title: 'Tune low to high, then once more.',
+    kinds: CHANGE_KINDS,
+    compose: ({ build, job }) => ({
+      title:
+        job.kind === 'fast-path'
+          ? 'Tune all, the new string last, and once more.'
+          : 'Tune low to high, then once more.',
       detail: `Each string pulls its neighbours flat, so going back is right. ${tuningLine(build.positions)}.`,
+      reason: 'Always up to the note from below; if it is sharp, go below and come up.',
       mistakes: ['pings', 'snaps', 'out-of-slot'],
       tools: ['tuner'],
-      minutes: 1.5,
+      minutes: isBowed(build.family) ? 2 : 1.2,
+    }),
+  },
+  {
+    id: 'tune.bridge',
+    phase: 'tune',
+    scope: 'instrument',
+    kinds: CHANGE_KINDS,
+    when: (b) => b.bridge === 'floating',
+    compose: ({ build }) => ({
+      title: 'Measure the string length again; straighten the bridge.',
+      detail: `{length} from nut to bridge, feet on their marks${isBowed(build.family) ? ', the middle of the feet between the inner nicks' : ''}.`,
+      reason: 'It has been dragged while tuning, and will be again until tomorrow.',
+      numbers: {
+        length: {
+          label: 'String length',
+          value: build.scaleMm,
+          unit: 'mm',
+          digits: 0,
+          why: 'The one you noted before; this is what the instrument’s card says.',
+        },
+      },
+      check: {
+        question: 'Same length as before, upright?',
+        good: build.family === 'double-bass' ? 'Within about 6 mm of the note.' : 'Within a millimetre of the note.',
+        ifNot: 'bridge-tipped',
+      },
+      mistakes: ['bridge-tipped'],
+      tools: ['ruler'],
+      minutes: 0.8,
     }),
   },
   {
@@ -47,37 +176,58 @@ export const FINISH: StepDefinition[] = [
     phase: 'stretch',
     scope: 'instrument',
     provides: 'stretch',
-    compose: ({ method }) => ({
-      title: 'Stretch each string along its whole length and retune: {rounds} rounds.',
-      detail:
-        'Press with the thumb, lift with the fingers, firm and never yanked. Stop early when a pull hardly moves it.',
-      numbers: {
-        rounds: {
-          label: 'Rounds',
-          value: method.stretchRounds,
-          unit: 'count',
-          digits: 0,
-          why: 'House rule. More than four separates winding from core.',
-        } satisfies Quantity,
-        drop: {
-          label: 'First drop',
-          value: 100,
-          to: 200,
-          unit: 'cents',
-          digits: 0,
-          why: 'Usual after the first round; the second is much less.',
-        } satisfies Quantity,
-      },
-      check: {
-        question: 'Does a pull now hardly move it?',
-        good: 'The last stretch lost almost nothing on any string.',
-        ifNot: 'still-gives',
-      },
-      cautions: ['face-away'],
-      mistakes: ['still-gives', 'out-of-slot', 'snaps', 'slips-at-post'],
-      skipBecause: ['Brighter for a recording; it will be played in', 'It can rest two days before use'],
-      minutes: method.stretchRounds * 1.5,
-    }),
+    compose: ({ build, method, strings, order }) => {
+      const drops = strings.map((s) => expectedDropCents(s, 1));
+      const each = order.length === 1 ? 'it' : 'each string';
+      if (method.stretchRounds === 0) {
+        return {
+          title: 'No stretching: play every string a minute, then retune.',
+          detail: 'House method: brighter, and slower to settle.',
+          reason: 'What is not stretched out now is retuned in lessons.',
+          mistakes: ['still-gives', 'out-of-slot'],
+          minutes: 2,
+        };
+      }
+      return {
+        title:
+          method.stretchRounds === 1
+            ? `One slight tug along the length of ${each}, then retune.`
+            : `Stretch ${each} along its whole length and retune: {rounds} rounds.`,
+        detail: `Press with the thumb, lift with the fingers, firm and never yanked.${build.bridge === 'floating' ? ' A hand on the bridge.' : ''} Stop early when a pull hardly moves it.`,
+        reason: 'What gives now does not go flat in the lesson.',
+        numbers: {
+          rounds: {
+            label: 'Rounds',
+            value: method.stretchRounds,
+            unit: 'count',
+            digits: 0,
+            why: `House rule. More than ${MOST_ROUNDS} separates winding from core.`,
+          } satisfies Quantity,
+          drop: {
+            label: 'First drop',
+            value: Math.min(...drops.map((d) => d.from)),
+            to: Math.max(...drops.map((d) => d.to)),
+            unit: 'cents',
+            digits: 0,
+            why: 'Usual for these strings after the first round; the second is much less.',
+          } satisfies Quantity,
+        },
+        check: {
+          question: 'Does a pull now hardly move it?',
+          good: 'The last stretch lost almost nothing on any string.',
+          ifNot: 'still-gives',
+        },
+        mistakes: [
+          'still-gives',
+          'out-of-slot',
+          'snaps',
+          ...(build.bridge === 'floating' ? (['bridge-tipped'] as const) : []),
+          ...(isLocking(build) ? [] : (['slips-at-post'] as const)),
+        ],
+        skipBecause: ['Brighter for a recording; it will be played in', 'It can rest two days before use'],
+        minutes: method.stretchRounds * (0.1 * order.length + 0.2),
+      };
+    },
   },
   {
     id: 'trim.ends',
@@ -85,74 +235,192 @@ export const FINISH: StepDefinition[] = [
     scope: 'instrument',
     provides: 'trim',
     undoable: false,
-    compose: ({ build, method, strings }) => ({
-      title: method.trim.leaveMm === 0 ? 'Trim the post ends flush.' : 'Trim the post ends to {leave}, bend them down.',
-      detail:
-        `The one step that cannot be undone. ${strings.some((s) => s.wound) ? 'Wound strings: bend first, then cut beyond the bend. ' : ''}${build.tailEnd === 'uke-tie' ? 'Trim the tails at the bridge to about 10 mm.' : ''}`.trim(),
-      numbers: {
-        leave: {
-          label: 'Leave',
-          value: method.trim.leaveMm,
-          unit: 'mm',
-          digits: 0,
-          why: 'House rule. A slipping string cannot be rescued once cut.',
+    kinds: CUTTING_KINDS,
+    when: (b, m) => isCut(b) && m.trim.when === 'when-settled',
+    compose: ({ method, strings, build }) => {
+      const tied = TIED.includes(build.tailEnd);
+      const ends = strings.length > 1 ? 'ends' : 'end';
+      return {
+        title:
+          method.trim.leaveMm === 0
+            ? `Trim the long ${ends} flush.`
+            : `Trim the long ${ends} to {leave}, bend down or away.`,
+        detail:
+          `The one step that cannot be undone. ${strings.some((s) => s.wound && !s.hexCore) ? 'Wound strings: bend first, then cut beyond the bend. ' : ''}${tied ? 'Tails at the bridge to about 10 mm: long ones buzz.' : ''}`.trim(),
+        reason: 'A slipping string cannot be rescued once cut, so this comes last.',
+        numbers: {
+          ...leaveNumber(method.trim.leaveMm),
+          offcuts: {
+            label: 'Offcuts to bin',
+            value: strings.length * (tied ? 2 : 1),
+            unit: 'count',
+            digits: 0,
+            why: 'As many offcuts binned as ends trimmed.',
+          },
         },
-        offcuts: {
-          label: 'Offcuts to bin',
-          value: strings.length * (build.tailEnd === 'uke-tie' ? 2 : 1),
-          unit: 'count',
-          digits: 0,
-          why: 'As many offcuts binned as ends trimmed.',
+        gate: 'Stretched and settled as the method asks, right strings, right tails.',
+        check: {
+          question: 'Right strings, holding, and settled?',
+          good: 'Nothing slipped since the last stretch, and each string is the one meant.',
+          ifNot: 'still-gives',
         },
-      },
-      check: {
-        question: 'Right strings, holding, and settled?',
-        good: 'Nothing slipped since the last stretch, and each string is the one meant.',
-        ifNot: 'still-gives',
-      },
-      cautions: ['sharp-ends', 'cutters', 'bin-ends'],
+        cautions: ['sharp-ends', 'bin-ends'],
+        mistakes: ['winding-loose', 'still-gives'],
+        tools: ['cutters'],
+        parts: [{ part: 'offcut', fate: 'discard', count: strings.length * (tied ? 2 : 1) }],
+        minutes: 0.15 * strings.length + 0.2,
+      };
+    },
+  },
+  {
+    id: 'trim.tails',
+    phase: 'trim',
+    scope: 'instrument',
+    undoable: false,
+    kinds: CUTTING_KINDS,
+    when: (b, m) => TIED.includes(b.tailEnd) && m.trim.when !== 'when-settled',
+    compose: ({ strings }) => ({
+      title: 'Trim the tails at the bridge to about 10 mm.',
+      reason: 'Long tails buzz against the top.',
+      gate: 'Stretched, and no tie has moved.',
+      check: { question: 'Every tie holding?', good: 'No tail has crept since tuning.', ifNot: 'tail-slips' },
+      cautions: ['bin-ends'],
       tools: ['cutters'],
-      minutes: 1,
+      parts: [{ part: 'offcut', fate: 'discard', count: strings.length }],
+      minutes: 0.1 * strings.length,
     }),
   },
   {
-    id: 'last.checks',
+    id: 'last.bend-away',
+    phase: 'last-checks',
+    scope: 'instrument',
+    kinds: ['fast-path'],
+    when: (b) => b.head !== 'pegbox',
+    compose: () => ({
+      title: 'Bend the long end down and away from hands.',
+      reason: 'It is trimmed at the proper follow-up, when it has settled.',
+      notYet: 'Do not cut it yet.',
+      cautions: ['sharp-ends'],
+      minutes: 0.1,
+    }),
+  },
+  {
+    id: 'last.octave',
+    phase: 'last-checks',
+    scope: 'instrument',
+    compose: ({ build, job }) =>
+      isBowed(build.family) || (job.change !== null && !job.change.checks.includes('octave')) || job.kind === 'refit'
+        ? null
+        : {
+            title: 'Open string against the twelfth fret: the same octave?',
+            detail: job.change ? job.change.says : 'Needed when the gauge or the make is not the one that was on.',
+            reason: 'Another gauge plays out of tune along the neck until it is set up.',
+            check: { question: 'Octaves match?', good: 'Within what the tuner calls in tune.', ifNot: 'octave-off' },
+            mistakes: ['octave-off'],
+            tools: ['tuner'],
+            skipBecause: ['The same strings as before'],
+            minutes: 0.1 * build.positions.length,
+          },
+  },
+  {
+    id: 'last.play',
     phase: 'last-checks',
     scope: 'instrument',
     provides: 'check',
-    compose: ({ build }) => ({
-      title: 'Tune it in playing position; listen to each open string.',
-      detail:
+    kinds: CHANGE_KINDS,
+    compose: ({ build, job }) => {
+      const has = (e: (typeof build.extras)[number]) => build.extras.includes(e);
+      const look = [
         build.tailEnd === 'pin-bridge'
-          ? 'Pins level, strings in their nut and bridge slots, no sharp ends, wiped down.'
-          : 'Ties below the edge, strings in their slots, no sharp ends, wiped down.',
-      check: {
-        question: 'In tune, no rattle?',
-        good: 'Every open string rings clean and holds.',
-        ifNot: 'buzzes',
-      },
-      mistakes: ['buzzes', 'pings'],
-      minutes: 1.5,
-    }),
+          ? 'pins level'
+          : TIED.includes(build.tailEnd)
+            ? 'ties below the edge'
+            : 'ends seated',
+        'strings in their slots',
+        ...(build.bridge === 'floating' ? ['bridge upright, feet in place'] : []),
+        ...(has('tailpiece-cover') ? ['tailpiece cover closed'] : []),
+        ...(has('fine-tuners') ? ['fine tuners at mid travel'] : []),
+        ...(has('string-tree') ? ['strings under their tree'] : []),
+        ...(has('capo-spikes') ? ['short string ready for its spikes'] : []),
+        'no sharp ends',
+        'wiped down',
+      ];
+      return {
+        title: 'Tune it in playing position; listen to each open string.',
+        detail: `${capital(look.join(', '))}.`,
+        reason: 'Lying on the bench it is in tune for the bench.',
+        check: {
+          question: 'In tune, no rattle?',
+          good: 'Every open string rings clean and holds.',
+          ifNot: build.family === 'bass-guitar' ? 'open-rattle' : 'buzzes',
+        },
+        mistakes: ['buzzes', 'pings', ...(build.family === 'bass-guitar' ? (['open-rattle'] as const) : [])],
+        tools: ['tuner'],
+        minutes: job.kind === 'fast-path' ? 0.5 : 1.2,
+      };
+    },
   },
   {
     id: 'last.count',
     phase: 'last-checks',
     scope: 'instrument',
-    compose: ({ build, group }) => ({
-      title: `Count: ${groupLabel(build, group)} off and binned, offcuts binned, extras back.`,
-      detail: build.extras.length ? `Back in place: ${build.extras.join(', ')}.` : undefined,
-      check: {
-        question: 'Everything accounted for?',
-        good: 'No string end left on the bench or the floor.',
-        ifNot: 'count-short',
-      },
-      cautions: ['bin-ends'],
-      minutes: 0.5,
+    kinds: CHANGE_KINDS.filter((kind) => kind !== 'refit'),
+    compose: ({ build, order, method, job }) => {
+      const back = [
+        ...(build.extras.includes('pins') ? ['pins'] : []),
+        ...(build.extras.includes('tailpiece-cover') ? ['cover'] : []),
+        ...(build.extras.includes('ball-end-spacers') ? ['ball-end spacers'] : []),
+        ...(build.extras.includes('pickup-clip') ? ['pickup clip'] : []),
+        ...(build.extras.includes('felt-washer') ? ['felt washer'] : []),
+        ...(build.tailEnd === 'rear-block' ? ['back plate'] : []),
+      ];
+      const offcuts = isTrimmed(build, job.kind) ? order.length * (TIED.includes(build.tailEnd) ? 2 : 1) : 0;
+      return {
+        title: `Count: ${groupLabel(build, order)} off and binned${offcuts ? ', {offcuts} offcuts' : ''}.`,
+        detail: back.length ? `Back in place: ${back.join(', ')}.` : undefined,
+        reason: 'As many offcuts binned as strings trimmed; the one that is missing is in somebody’s foot.',
+        ...(offcuts ? { numbers: { offcuts: offcutCount(offcuts, method, TIED.includes(build.tailEnd)) } } : {}),
+        check: {
+          question: 'Everything accounted for?',
+          good: 'No string end left on the bench or the floor.',
+          ifNot: 'count-short',
+        },
+        cautions: ['bin-ends'],
+        mistakes: ['count-short'],
+        minutes: 0.4,
+      };
+    },
+  },
+  {
+    id: 'last.proper-look',
+    phase: 'last-checks',
+    scope: 'instrument',
+    kinds: ['fast-path'],
+    compose: () => ({
+      title: 'Hand it over near pitch; a proper look follows.',
+      detail: 'Tell the player: it will go flat, tune it up from below each time, do not trim.',
+      reason: 'Quick is not finished: tomorrow it is stretched, trimmed and looked at.',
+      minutes: 0.2,
     }),
   },
 ];
 
-function tuningLine(positions: readonly { note: string; number: number }[]): string {
-  return positions.map((p) => `${p.number} ${p.note}`).join(' · ');
-}
+const leaveNumber = (value: number): Record<string, Quantity> => ({
+  leave: {
+    label: 'Leave',
+    value,
+    unit: 'mm',
+    digits: 0,
+    why: 'House rule. A slipping string cannot be rescued once cut.',
+  },
+});
+
+const offcutCount = (value: number, method: Method, tied: boolean): Quantity => ({
+  label: 'Offcuts',
+  value,
+  unit: 'count',
+  digits: 0,
+  why: `Trimmed ${method.trim.when === 'before-winding' ? 'before winding' : 'at the post'}${tied ? ' and at the bridge' : ''}.`,
+});
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -1,32 +1,49 @@
 import { describeBuild } from '../../instruments/build';
-import type { StepDefinition } from '../types';
-import { groupLabel, postPhrase } from '../words';
+import { isBowed } from '../../instruments/validity';
+import { underTree } from '../numbers';
+import { CHANGE_KINDS, type StepDefinition } from '../types';
 
-const fixedBridge: StepDefinition['when'] = (b) => b.bridge === 'fixed';
+const comesLoose: NonNullable<StepDefinition['when']> = (b, m) =>
+  ['stop-tailpiece', 'stop-tailpiece-wrapped', 'wrap-around'].includes(b.tailEnd) &&
+  (m.atATime === 'all' || m.atATime > 3);
 
-/** Laying the instrument down, slackening, and what must be true before anything is cut or pulled. */
+/** Laying the instrument down and all that must be ready before the first string is slack. */
 export const PREPARE: StepDefinition[] = [
   {
     id: 'prepare.bench',
     phase: 'prepare',
     scope: 'instrument',
     provides: 'protect',
-    compose: ({ build }) => ({
-      title: 'Lay it on the padded bench, a roll under the neck.',
-      detail: `${describeBuild(build.family, build.size)}: the neck carries the support, so the head takes no load.`,
-      tools: ['padded bench or the open case', 'neck roll'],
-      minutes: 1,
-    }),
+    kinds: CHANGE_KINDS,
+    compose: ({ build }) => {
+      const bass = build.family === 'double-bass';
+      return {
+        title: bass
+          ? 'Lay it on its back on a padded floor or bench, a roll under the neck.'
+          : 'Lay it on the padded bench, a roll under the neck.',
+        detail: `${describeBuild(build.family, build.size)}: the neck carries the support, so the head takes no load.`,
+        reason: 'Never a bare table: the finish and the head pay for it.',
+        ...(bass ? { cautions: ['heavy' as const] } : {}),
+        tools: ['padded bench or the open case', 'neck roll'],
+        minutes: bass ? 2 : 0.5,
+      };
+    },
   },
   {
     id: 'prepare.layout',
     phase: 'prepare',
     scope: 'instrument',
-    compose: ({ strings }) => {
+    kinds: CHANGE_KINDS.filter((kind) => kind !== 'refit'),
+    compose: ({ build, strings }) => {
       const halves = strings.filter((s) => s.half).length;
+      const soft = strings.some((s) => ['nylon', 'fluorocarbon', 'gut'].includes(s.core));
       return {
-        title: `Lay out {count} strings in order, the spare set beside them.`,
+        title:
+          strings.length === 1
+            ? 'Lay out the string, the spare beside it.'
+            : 'Lay out {count} strings in order, the spare set beside them.',
         detail: `${strings.map((s) => `${s.number}: ${s.name}${s.half ? ', half' : ''}`).join(' · ')}.`,
+        reason: 'Strings do break while going on: a second set at the bench saves the day.',
         numbers: {
           count: {
             label: 'Strings',
@@ -39,12 +56,16 @@ export const PREPARE: StepDefinition[] = [
           },
         },
         check: {
-          question: 'Right string in each place?',
+          question: strings.length === 1 ? 'The right string?' : 'Right string in each place?',
           good: 'Thickest to thinnest as named; of two thin ones the one that flexes more easily is the thinner.',
           ifNot: 'wrong-string',
         },
-        tools: ['winder', 'cutters', 'tuner', 'soft cloth'],
-        minutes: 1,
+        tools: [
+          ...(build.head === 'pegbox' ? [] : ['winder', ...(soft || strings.length > 0 ? ['cutters'] : [])]),
+          'tuner',
+          'soft cloth',
+        ],
+        minutes: strings.length === 1 ? 0.3 : 0.6,
       };
     },
   },
@@ -52,37 +73,132 @@ export const PREPARE: StepDefinition[] = [
     id: 'prepare.halve',
     phase: 'prepare',
     scope: 'string',
+    undoable: false,
+    kinds: CHANGE_KINDS.filter((kind) => kind !== 'refit'),
     compose: (_s, position, string) =>
       string.half
         ? {
             title: `Cut the ${position.note} string in the middle: half a string goes on.`,
             detail: `It is ${Math.round(string.lengthMm)} mm long. Fold it end to end, cut at the fold and put the other half back in its envelope, labelled. Already a half: go on.`,
-            cautions: ['sharp-ends', 'cutters'],
+            reason: 'Half is long enough here, and the other half serves the next instrument.',
+            gate: 'The right string, folded end to end.',
+            parts: [{ part: 'other half', fate: 'stock', count: 1 }],
             tools: ['cutters'],
             skipBecause: ['It is a half already'],
-            undoable: false,
             minutes: 0.4,
           }
         : null,
   },
   {
-    id: 'slacken.posts',
-    phase: 'slacken',
-    scope: 'group',
-    provides: 'slacken',
-    when: fixedBridge,
-    compose: ({ build, group }, position) => ({
-      title: `Slacken ${groupLabel(build, group)} completely, a hand resting on the strings.`,
-      detail: `${postPhrase(build, position, 'loosens')} Pitch rising means the wrong way.`,
-      check: {
-        question: 'No note and no rattle when plucked?',
-        good: 'Each string lies loose and silent.',
-        ifNot: 'not-slack',
-      },
-      cautions: ['hand-over', 'powered-winder'],
-      mistakes: ['not-slack'],
-      tools: ['winder'],
-      minutes: 0.3 * group.length + 0.3,
+    id: 'prepare.mark-bridge',
+    phase: 'prepare',
+    scope: 'instrument',
+    provides: 'hold-bridge',
+    kinds: CHANGE_KINDS,
+    when: (b) => b.bridge === 'floating',
+    compose: ({ build }) => ({
+      title: 'Mark where the bridge’s feet stand.',
+      detail: isBowed(build.family)
+        ? 'A pencil tick on low-tack tape beside each foot; feet belong between the inner nicks of the sound holes. A cloth under the tailpiece.'
+        : 'A pencil tick on low-tack tape beside each foot.',
+      reason: 'Only the strings hold this bridge: it never stands with more than one string off.',
+      notYet: 'No second string off before this one is near pitch.',
+      tools: ['masking tape', 'pencil', ...(isBowed(build.family) ? ['soft cloth'] : [])],
+      minutes: 0.6,
+    }),
+  },
+  {
+    id: 'prepare.fine-tuners',
+    phase: 'prepare',
+    scope: 'instrument',
+    provides: 'move-fine-tuners',
+    kinds: CHANGE_KINDS,
+    when: (b) => b.extras.includes('fine-tuners'),
+    compose: () => ({
+      title: 'Back the fine tuners off to mid travel.',
+      detail: 'A lever screwed far in scratches the top.',
+      reason: 'So that there is travel both ways when the new string is at pitch.',
+      parts: [{ part: 'fine tuner', fate: 'keep-in-place', count: 0 }],
+      minutes: 0.4,
+    }),
+  },
+  {
+    id: 'prepare.cover',
+    phase: 'prepare',
+    scope: 'instrument',
+    provides: 'open-cover',
+    kinds: CHANGE_KINDS,
+    when: (b) => b.extras.includes('tailpiece-cover'),
+    compose: () => ({
+      title: 'Open the tailpiece cover.',
+      detail: 'Slide or lift it off, never lever it; lay it where nothing is put down on it.',
+      reason: 'The hooks are under it.',
+      parts: [{ part: 'tailpiece cover', fate: 'put-back', count: 1 }],
+      minutes: 0.3,
+    }),
+  },
+  {
+    id: 'prepare.spikes',
+    phase: 'prepare',
+    scope: 'instrument',
+    when: (b) => b.extras.includes('capo-spikes'),
+    kinds: CHANGE_KINDS,
+    compose: ({ order }) =>
+      order.some((p) => p.speakingLengthMm !== undefined)
+        ? {
+            title: 'Free the short string from under the capo spikes.',
+            reason: 'A string pulled out from under a spike kinks.',
+            parts: [{ part: 'capo spikes', fate: 'keep-in-place', count: 0 }],
+            minutes: 0.1,
+          }
+        : null,
+  },
+  {
+    id: 'prepare.tape-tailpiece',
+    phase: 'prepare',
+    scope: 'instrument',
+    kinds: CHANGE_KINDS,
+    when: comesLoose,
+    compose: ({ build, order }) =>
+      order.length === build.positions.length
+        ? {
+            title: `Tape the ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece and the bridge'} in place.`,
+            detail:
+              'Masking tape, lightly: it hangs on its studs and falls off when slack. Height posts stay untouched.',
+            reason: 'With all strings off nothing holds it; the first string back on is what holds it.',
+            tools: ['masking tape'],
+            notYet: 'Do not lift or turn the instrument before the first string holds.',
+            minutes: 0.5,
+          }
+        : null,
+  },
+  {
+    id: 'prepare.wedge-block',
+    phase: 'prepare',
+    scope: 'instrument',
+    kinds: CHANGE_KINDS,
+    when: (b) => b.tailEnd === 'rear-block',
+    compose: () => ({
+      title: 'Open the back, wedge the vibrato block level with a wrapped piece of wood.',
+      detail: 'The springs would pull it over as the strings go slack.',
+      reason: 'Wedged, the new strings come to pitch as on a fixed bridge.',
+      parts: [{ part: 'back plate', fate: 'put-back', count: 1 }],
+      tools: ['wrapped wedge'],
+      minutes: 1,
+    }),
+  },
+  {
+    id: 'prepare.tree',
+    phase: 'prepare',
+    scope: 'instrument',
+    when: (b) => b.extras.includes('string-tree'),
+    compose: ({ build }) => ({
+      title: underTree(build)
+        ? 'Mind the string tree: the string beside it has the least pull down.'
+        : 'Mind the string tree: new strings go under it before they are tight.',
+      reason: 'A string tightened beside the tree has to come off again.',
+      parts: [{ part: 'string tree', fate: 'keep-in-place', count: 0 }],
+      minutes: 0.1,
     }),
   },
 ];

@@ -1,138 +1,263 @@
-import type { StepDefinition } from '../types';
-import { groupLabel, stringLabel } from '../words';
+import { isLocking } from '../numbers';
+import { CHANGE_KINDS, type PartFate, type Situation, type StepDefinition } from '../types';
+import { groupLabel, postPhrase, postWord, stringLabel } from '../words';
 
-const CROSS_HOLE_POSTS = ['plain-post', 'friction-peg', 'planetary'];
+const plural = (n: number) => (n > 1 ? 's' : '');
 
-/** Taking old strings off, and the clean and look while there is room. */
+/** Slackening, and taking old strings off. */
 export const REMOVE: StepDefinition[] = [
+  {
+    id: 'slacken.strings',
+    phase: 'slacken',
+    scope: 'group',
+    provides: 'slacken',
+    kinds: CHANGE_KINDS,
+    compose: ({ build, group }, position) => {
+      const bowedPeg = build.tuner === 'tapered-peg';
+      return {
+        title: `Slacken ${groupLabel(build, group)} completely, a hand resting on ${group.length > 1 ? 'them' : 'it'}.`,
+        detail: `${postPhrase(build, position, 'loosens')} Pitch rising means the wrong way.${bowedPeg ? ' Hold the head; ease the peg, do not pull it out.' : ''}${build.tuner === 'worm-gear' ? ' A neighbour in the way of the peg may be slackened a little, and comes back at once.' : ''}`,
+        reason: 'A string cut or freed under tension flies, and can stick in the top.',
+        check: {
+          question: 'No note and no rattle when plucked?',
+          good: group.length > 1 ? 'Each string lies loose and silent.' : 'It lies loose and silent.',
+          ifNot: 'not-slack',
+        },
+        mistakes: ['not-slack', ...(bowedPeg ? (['peg-slips'] as const) : [])],
+        tools: build.head === 'pegbox' ? [] : ['winder'],
+        minutes: 0.2 * group.length + 0.2,
+      };
+    },
+  },
+  {
+    id: 'slacken.unlock',
+    phase: 'slacken',
+    scope: 'group',
+    kinds: CHANGE_KINDS,
+    when: isLocking,
+    compose: ({ build, group }) => ({
+      title:
+        build.tuner === 'locking-thumbwheel'
+          ? `Open the thumb wheel${plural(group.length)} at the back of the head.`
+          : `Open the lock${plural(group.length)} on top of the post${plural(group.length)}.`,
+      reason: 'After slackening, never before: the lock is all that holds the string.',
+      ...(build.tuner === 'locking-screw' ? { tools: ['key for the lock'] } : {}),
+      minutes: 0.1 * group.length,
+    }),
+  },
+  {
+    id: 'remove.cut',
+    phase: 'remove',
+    scope: 'group',
+    // Only where whole sets of steel come off a fixed bridge; a string that goes back on is never cut.
+    kinds: ['full-set', 'yearly-service'],
+    when: (b) => b.bridge === 'fixed' && ['steel-acoustic', 'twelve-string', 'electric'].includes(b.family),
+    compose: ({ build, group }) =>
+      group.length < 3
+        ? null
+        : {
+            title: `Hold ${group.length === build.positions.length ? 'the strings' : 'them'} down and cut ${build.family === 'electric' ? 'between the pickups' : 'over the soundhole'}.`,
+            detail: 'One by one, held on both sides of the cut.',
+            reason: 'Short ends draw out without scratching; only ever when every string is silent.',
+            cautions: ['under-tension', 'sharp-ends'],
+            tools: ['cutters'],
+            skipBecause: ['Unwinding them whole'],
+            minutes: 0.08 * group.length,
+          },
+  },
   {
     id: 'remove.post',
     phase: 'remove',
     scope: 'group',
     provides: 'release-post',
-    when: (b) => CROSS_HOLE_POSTS.includes(b.tuner),
-    compose: ({ build, group }) => ({
-      title: `Unwind ${groupLabel(build, group)} from the post${group.length > 1 ? 's' : ''}.`,
-      detail: 'Straighten the bent end and draw it out of the hole without scratching the head.',
-      cautions: ['sharp-ends', 'under-tension'],
-      minutes: 0.3 * group.length,
-    }),
+    kinds: CHANGE_KINDS,
+    compose: ({ build, group, job }) => {
+      const word = postWord(build);
+      const from = `${group.length > 1 ? 'their' : 'its'} ${word}${plural(group.length)}`;
+      const locked = job.last?.winds === 'self-lock';
+      const how = isLocking(build)
+        ? `Draw ${groupLabel(build, group)} out of the open lock${plural(group.length)}.`
+        : `Unwind ${groupLabel(build, group)} from ${from}.`;
+      const detail =
+        build.tuner === 'slotted-post'
+          ? 'Lift the coils off, then the bent end out of the post.'
+          : isLocking(build)
+            ? 'Nothing is wound: it slides out backwards.'
+            : build.tuner === 'roller'
+              ? 'Straighten the end and push it back out of the hole.'
+              : build.head === 'pegbox'
+                ? 'Guide the coils off the peg; draw the end out without scratching the box.'
+                : 'Straighten the bent end and draw it out of the hole without scratching the head.';
+      return {
+        title: how,
+        detail: locked && !isLocking(build) ? `Unfold the locked end first, with pointed pliers. ${detail}` : detail,
+        reason: locked ? 'Locked ends hold until they are unfolded.' : 'Scratches on a head are made here.',
+        cautions: ['sharp-ends', 'under-tension'],
+        ...(locked ? { tools: ['pointed pliers'] } : {}),
+        // A locked end takes about twice as long to free.
+        minutes: (isLocking(build) ? 0.1 : 0.2) * group.length * (locked ? 2 : 1),
+      };
+    },
   },
   {
-    id: 'remove.pin',
+    id: 'remove.tail',
     phase: 'remove',
     scope: 'string',
     provides: 'release-tail',
-    when: (b) => b.tailEnd === 'pin-bridge',
-    compose: ({ build }, position) => ({
-      title: `Pull the pin of ${stringLabel(build, position)}: up, while pushing the string in.`,
-      detail: 'Lay the pins down in order: each has worn to its own string.',
-      cautions: ['under-tension'],
-      mistakes: ['pin-stuck'],
-      tools: ['winder notch or pin puller'],
-      minutes: 0.3,
-    }),
+    kinds: CHANGE_KINDS,
+    compose: (s, position) => {
+      const name = stringLabel(s.build, position);
+      return { ...tailOff(s, name), parts: partsOff(s, position.number), cautions: ['under-tension', 'sharp-ends'] };
+    },
   },
   {
-    id: 'remove.tie',
+    id: 'remove.loose',
     phase: 'remove',
-    scope: 'string',
-    provides: 'release-tail',
-    when: (b) => b.tailEnd === 'uke-tie',
-    compose: ({ build }, position) => ({
-      title: `Push the tail of ${stringLabel(build, position)} back through and draw it out.`,
-      detail: 'Look how the neighbour is tied first: it shows how the new one should look.',
-      mistakes: [],
-      minutes: 0.4,
-    }),
+    scope: 'group',
+    kinds: CHANGE_KINDS,
+    when: (b) => ['stop-tailpiece', 'stop-tailpiece-wrapped', 'wrap-around'].includes(b.tailEnd),
+    compose: ({ build, group }) =>
+      group.length < build.positions.length
+        ? null
+        : {
+            title: `The ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'} is loose now: leave the instrument flat.`,
+            detail: build.extras.includes('bridge-screws') ? 'Adjusting screws stay on the side you noted.' : undefined,
+            reason: 'Only the tape holds it until the first string is on.',
+            notYet: 'Do not lift or turn it.',
+            mistakes: ['tailpiece-fell'],
+            minutes: 0.1,
+          },
   },
   {
     id: 'remove.coil',
     phase: 'remove',
     scope: 'group',
+    kinds: CHANGE_KINDS.filter((kind) => kind !== 'refit'),
     compose: ({ build, group }) => ({
       title: `Coil ${groupLabel(build, group)} and bin ${group.length > 1 ? 'them' : 'it'} now.`,
       detail: 'Old strings are never used again.',
+      reason: 'Ends on the floor are stepped on.',
+      parts: [{ part: 'old string', fate: 'discard', count: group.length }],
       cautions: ['bin-ends', 'sharp-ends'],
-      minutes: 0.15 * group.length,
+      minutes: 0.12 * group.length,
     }),
   },
   {
-    id: 'clean.top',
-    phase: 'clean',
+    id: 'remove.keep',
+    phase: 'remove',
     scope: 'group',
-    provides: 'clean',
+    kinds: ['refit'],
     compose: ({ build, group }) => ({
-      title:
-        group.length === build.positions.length
-          ? 'Wipe the top, the head and round the bridge.'
-          : 'Wipe under the string that is off.',
-      detail: 'Polish goes on the cloth, never on the instrument and never on the fingerboard.',
-      consumables: ['polish'],
-      skipBecause: ['Clean already'],
-      minutes: group.length > 1 ? 2 : 0.3,
-    }),
-  },
-  {
-    id: 'clean.board',
-    phase: 'clean',
-    scope: 'group',
-    // Only where the whole board lies free.
-    compose: ({ build, group }) =>
-      group.length < build.positions.length || build.fingerboard !== 'bare-dark'
-        ? null
-        : {
-            title: 'Clean the board; a drop of conditioner if it looks dry.',
-            detail: 'A different cloth for the board. Little is enough: too much turns gummy.',
-            cautions: ['oil-rags'],
-            consumables: ['board cleaner', 'board conditioner', 'board cloth'],
-            skipBecause: ['Not dry', 'No time today'],
-            minutes: 3,
-          },
-  },
-  {
-    id: 'clean.slots',
-    phase: 'clean',
-    scope: 'group',
-    compose: ({ group }) => ({
-      title: `Graphite in the nut slot${group.length > 1 ? 's' : ''}; the string must glide.`,
-      consumables: ['graphite pencil'],
-      skipBecause: ['Slots glide already'],
-      minutes: 0.15 * group.length,
-    }),
-  },
-  {
-    id: 'clean.look-pins',
-    phase: 'clean',
-    scope: 'group',
-    when: (b) => b.tailEnd === 'pin-bridge',
-    compose: () => ({
-      title: 'Look: cracks between pin holes, bridge lifting, worn pins, loose tuner nuts.',
-      detail: 'Snug tuner nuts with the driver of the right size; a wrong one slips and scars.',
-      check: {
-        question: 'Bridge flat, no crack, pins sound?',
-        good: 'No gap under the bridge, wood whole between the holes.',
-        ifNot: 'needs-repair',
-      },
-      cautions: ['qualified-repair'],
-      tools: ['nut driver'],
-      minutes: 1,
-    }),
-  },
-  {
-    id: 'prepare.look-tie',
-    phase: 'prepare',
-    scope: 'instrument',
-    when: (b) => b.tailEnd === 'uke-tie',
-    compose: () => ({
-      title: 'Look at the bridge and the pegs before starting.',
-      check: {
-        question: 'Bridge flat on the top, pegs hold?',
-        good: 'No gap at the back edge of the bridge; a peg stays where it is left.',
-        ifNot: 'needs-repair',
-      },
-      cautions: ['qualified-repair'],
-      minutes: 0.5,
+      title: `Lay ${groupLabel(build, group)} down in order, coiled wide, each with its number.`,
+      reason: 'The same strings go back, each to its own place; a tight coil kinks.',
+      parts: [{ part: 'string of its own', fate: 'put-back', count: group.length }],
+      cautions: ['sharp-ends'],
+      tools: ['masking tape'],
+      minutes: 0.2 * group.length,
     }),
   },
 ];
+
+type TailOff = Pick<
+  ReturnType<StepDefinition['compose']> & object,
+  'title' | 'detail' | 'reason' | 'mistakes' | 'tools' | 'minutes'
+>;
+
+/** Taking one string out of its tail end. */
+function tailOff({ build }: Situation, name: string): TailOff {
+  switch (build.tailEnd) {
+    case 'pin-bridge':
+      return {
+        title: `Pull the pin of ${name}: up, while pushing the string in.`,
+        detail: 'Lay the pins down in order: each has worn to its own string.',
+        reason: 'Pushing the string in frees the end that jams the pin.',
+        mistakes: ['pin-stuck'],
+        tools: ['winder notch or pin puller'],
+        minutes: 0.3,
+      };
+    case 'tie-block-6':
+    case 'tie-block-12':
+    case 'uke-tie':
+      return {
+        title: `Push the tail of ${name} back through and draw it out.`,
+        detail: 'Look how the neighbour is tied first: it shows how the new one should look.',
+        reason: 'Pulling instead of pushing draws the turns tight.',
+        mistakes: [],
+        minutes: 0.2,
+      };
+    case 'uke-slot':
+      return {
+        title: `Push ${name} back and lift its knot out of the slot.`,
+        reason: 'The knot comes out the way it went in.',
+        mistakes: [],
+        minutes: 0.25,
+      };
+    case 'through-body':
+      return {
+        title: `Push ${name} down through the body and draw it out at the back.`,
+        detail: 'A ferrule that comes along goes straight back into its hole.',
+        reason: 'The end comes out behind, where it went in.',
+        mistakes: ['caught'],
+        minutes: 0.25,
+      };
+    case 'rear-block':
+      return {
+        title: `Push ${name} out of the block from the front.`,
+        detail: 'Stuck: push its end with a straightened paper clip, gently.',
+        reason: 'A kinked end catches in the block.',
+        mistakes: ['caught'],
+        tools: ['paper clip'],
+        minutes: 0.3,
+      };
+    case 'stop-tailpiece':
+    case 'stop-tailpiece-wrapped':
+      return {
+        title: `Draw ${name} out through the tailpiece.`,
+        detail: build.tailEnd === 'stop-tailpiece-wrapped' ? 'Unbend it over the top first.' : undefined,
+        reason: 'A bent end scratches the plating.',
+        mistakes: ['tailpiece-fell'],
+        minutes: 0.2,
+      };
+    case 'wrap-around':
+      return {
+        title: `Draw ${name} out through the bridge.`,
+        detail: 'Unbend it over the top first.',
+        reason: 'A bent end scratches the plating.',
+        mistakes: ['tailpiece-fell'],
+        minutes: 0.2,
+      };
+    case 'loop-tailpiece':
+      return {
+        title: `Unhook ${name} from the tailpiece.`,
+        detail: 'Lift it off its hook with a fingernail; note the finger or hole it passes.',
+        reason: 'The new one takes the same path.',
+        mistakes: [],
+        minutes: 0.25,
+      };
+    case 'tailpiece-plain':
+    case 'tailpiece-fine-tuners':
+      return {
+        title: `Lift ${name} out of its slot in the tailpiece.`,
+        detail: 'A thumb on the tailpiece, so that it does not knock on the top.',
+        reason: 'Pulled sideways it scratches the slot.',
+        mistakes: ['bridge-tipped'],
+        minutes: 0.25,
+      };
+  }
+}
+
+/** What comes off with one string, and what becomes of it. */
+function partsOff({ build, job, order }: Situation, number: number): PartFate[] {
+  const has = (e: (typeof build.extras)[number]) => build.extras.includes(e);
+  const once = order[0]?.number === number;
+  return [
+    ...(has('pins') ? [{ part: 'bridge pin', fate: 'keep-in-place' as const, count: 1 }] : []),
+    ...(has('ball-end-spacers') ? [{ part: 'ball-end spacers', fate: 'put-back' as const, count: 0 }] : []),
+    ...(has('string-sleeves')
+      ? [{ part: 'string sleeve', fate: job.kind === 'refit' ? ('move' as const) : ('discard' as const), count: 1 }]
+      : []),
+    ...(once && has('pickup-clip') ? [{ part: 'pickup clip', fate: 'move' as const, count: 1 }] : []),
+    ...(once && has('felt-washer') ? [{ part: 'felt washer', fate: 'move' as const, count: 1 }] : []),
+    ...(once && has('bridge-screws') ? [{ part: 'bridge screws’ side', fate: 'put-back' as const, count: 0 }] : []),
+  ];
+}

@@ -1,0 +1,146 @@
+import { isBowed } from '../../instruments/validity';
+import type { StepDefinition } from '../types';
+import { groupLabel, stringLabel } from '../words';
+
+/** Clean, inspect, lubricate: while the strings are off. */
+export const CLEAN: StepDefinition[] = [
+  {
+    id: 'clean.top',
+    phase: 'clean',
+    scope: 'group',
+    provides: 'clean',
+    compose: ({ build, group }) => ({
+      title:
+        group.length === build.positions.length
+          ? `Wipe the top, the head and round the bridge${build.family === 'electric' || build.family === 'bass-guitar' ? ' and the pickups' : ''}.`
+          : `Wipe under ${groupLabel(build, group)}.`,
+      detail: isBowed(build.family)
+        ? 'A dry cloth for rosin dust. Polish, if any, on the cloth only, never on the fingerboard.'
+        : 'Polish goes on the cloth, never on the instrument and never on the fingerboard.',
+      reason: 'Nowhere else in the year is the whole top free.',
+      consumables: isBowed(build.family) ? [] : ['polish'],
+      tools: ['soft cloth'],
+      skipBecause: ['Clean already'],
+      minutes: group.length === build.positions.length ? 1.5 : group.length > 1 ? 0.6 : 0.2,
+    }),
+  },
+  {
+    id: 'clean.board',
+    phase: 'clean',
+    scope: 'group',
+    // Only where the whole board lies free; in a yearly service it is what one came for.
+    compose: ({ build, group, job }) => {
+      if (group.length < build.positions.length) return null;
+      const service = job.kind === 'yearly-service';
+      if (build.fingerboard !== 'bare-dark') {
+        return {
+          title: `Wipe the ${build.fingerboard === 'maple' ? 'maple' : 'gloss-finished'} board with a barely damp cloth.`,
+          detail: 'No oil and no steel wool: the finish is the protection.',
+          reason: 'Oil does nothing on a finished board but collect dirt.',
+          tools: ['board cloth'],
+          ...(service ? {} : { skipBecause: ['Clean already'] }),
+          minutes: 0.7,
+        };
+      }
+      return {
+        title: 'Clean the board; a drop of conditioner if it looks dry.',
+        detail: `A different cloth for the board. Little is enough: too much turns gummy.${service ? ' Very fine steel wool only for what cleaner does not lift, along the grain.' : ''}`,
+        reason: 'A dry board cracks and its frets lift.',
+        consumables: ['board cleaner', 'board conditioner'],
+        tools: ['board cloth', ...(service ? ['very fine steel wool', 'masking tape'] : [])],
+        ...(service ? {} : { skipBecause: ['Not dry', 'No time today'] }),
+        minutes: service ? 6 : 2,
+      };
+    },
+  },
+  {
+    id: 'clean.under-string',
+    phase: 'clean',
+    scope: 'group',
+    kinds: ['yearly-service'],
+    when: (b, m) => b.fingerboard === 'bare-dark' && m.atATime !== 'all',
+    compose: ({ build, group }) =>
+      group.length === build.positions.length
+        ? null
+        : {
+            title: `Clean the board under ${groupLabel(build, group)}.`,
+            detail: 'A little cleaner on the board cloth; conditioner only if it looks dry, a trace.',
+            reason: 'The bridge may not lose its pull, so the board is done a lane at a time.',
+            consumables: ['board cleaner', 'board conditioner'],
+            tools: ['board cloth'],
+            minutes: 1,
+          },
+  },
+  {
+    id: 'clean.slots',
+    phase: 'clean',
+    scope: 'group',
+    compose: ({ group, strings }) => ({
+      title: `Graphite in the nut slot${group.length > 1 ? 's' : ''}; the string must glide.`,
+      detail: strings.some((s) => s.core === 'gut')
+        ? 'A trace at the bridge too: gut frays where it sticks.'
+        : undefined,
+      reason: 'A ping while tuning is a string that sticks in its slot.',
+      consumables: ['graphite pencil'],
+      skipBecause: ['Slots glide already'],
+      minutes: 0.1 * group.length,
+    }),
+  },
+  {
+    id: 'clean.peg',
+    phase: 'clean',
+    scope: 'string',
+    when: (b) => b.tuner === 'tapered-peg',
+    compose: ({ build }, position) => ({
+      title: `Peg of ${stringLabel(build, position)}: compound on the two shiny rings, turn it many times.`,
+      detail: 'Press in gently while turning, until it moves evenly and stays.',
+      reason: 'Only possible while its string is off.',
+      check: { question: 'Turns evenly and stays?', good: 'No jerk, no creep when let go.', ifNot: 'peg-slips' },
+      consumables: ['peg compound'],
+      mistakes: ['peg-slips'],
+      skipBecause: ['It turns evenly and holds'],
+      minutes: 0.5,
+    }),
+  },
+  {
+    id: 'clean.inspect',
+    phase: 'clean',
+    scope: 'group',
+    compose: ({ build, group }) => {
+      const has = build.extras;
+      const look = [
+        ...(build.tailEnd === 'pin-bridge' ? ['cracks between the pin holes', 'worn pins'] : []),
+        ...(build.tailEnd.startsWith('tie-block') || build.tailEnd === 'uke-tie' ? ['worn or sharp holes'] : []),
+        ...(build.bridge === 'fixed' && build.family !== 'electric' && build.family !== 'bass-guitar'
+          ? ['a lifting bridge']
+          : []),
+        'sharp saddle or worn slots',
+        ...(isBowed(build.family) ? ['a moved soundpost'] : ['loose frets']),
+        ...(build.head === 'pegbox' || build.tuner === 'friction-peg' || has.includes('fine-tuners')
+          ? []
+          : ['loose tuner nuts']),
+      ];
+      const nuts = look.includes('loose tuner nuts');
+      // On a floating bridge this is a glance at one string's places, not a survey.
+      const brief = group.length < build.positions.length;
+      return {
+        title: brief
+          ? `Look where ${groupLabel(build, group)} ran: slot and bridge.`
+          : `Look: ${look.slice(0, 4).join(', ')}.`,
+        detail:
+          nuts && !brief
+            ? 'Snug tuner nuts with the driver of the right size; a wrong one slips and scars.'
+            : undefined,
+        reason: 'Now it can be seen, and a fault found here costs no strings.',
+        check: {
+          question: 'All sound?',
+          good: 'Nothing sharp, cracked, lifting or loose.',
+          ifNot: 'needs-repair',
+        },
+        cautions: ['qualified-repair'],
+        ...(nuts && !brief ? { tools: ['nut driver'] } : {}),
+        minutes: brief ? 0.15 : 0.8,
+      };
+    },
+  },
+];

@@ -1,0 +1,296 @@
+import type { Build, Position } from '../../instruments/build';
+import { isBowed } from '../../instruments/validity';
+import type { MistakeId } from '../reference';
+import {
+  CHANGE_KINDS,
+  type Quantity,
+  type Situation,
+  type StepBody,
+  type StepDefinition,
+  type StringToFit,
+} from '../types';
+import { groupLabel, stringLabel } from '../words';
+
+const bendAtBall: Quantity = {
+  label: 'Bend from the ball',
+  value: 12,
+  to: 19,
+  unit: 'mm',
+  digits: 0,
+  why: 'A small bend lets the ball swing against the bridge plate instead of sitting on the tip of the pin.',
+};
+
+/** The thinnest of the plain strings slips most. */
+const isThinnest = ({ strings }: Situation, string: StringToFit) =>
+  !string.wound && strings.every((s) => s.wound || s.gaugeMm >= string.gaugeMm - 1e-9);
+
+/**
+ * How often a tied string goes round its own standing part: wound basses hold with one or two turns, trebles take at
+ * least two, a thin first three, a thick third only two. Common practice, no source.
+ */
+export function tiesFor(
+  tailEnd: Extract<Build['tailEnd'], 'tie-block-6' | 'tie-block-12' | 'uke-tie'>,
+  string: Pick<StringToFit, 'gaugeMm' | 'wound'>,
+  thinnest: boolean,
+): { turns: number; why: string } {
+  const size = `${string.gaugeMm.toFixed(2)} mm`;
+  if (tailEnd === 'tie-block-12')
+    return string.wound
+      ? { turns: 1, why: `A wound ${size} string holds with one pass under itself.` }
+      : { turns: 2, why: `A smooth ${size} string takes two passes.` };
+  if (thinnest && !string.wound)
+    return { turns: 3, why: `The thinnest string (${size}) slips most: one more, and a longer tail.` };
+  if (string.wound && tailEnd === 'tie-block-6')
+    return { turns: 1, why: `A wound ${size} string grips: one turn, two if it looks short.` };
+  return { turns: 2, why: `Two hold a ${size} string.` };
+}
+
+function tie(s: Situation, position: Position, string: StringToFit): StepBody {
+  const { build } = s;
+  const tailEnd = build.tailEnd as 'tie-block-6' | 'tie-block-12' | 'uke-tie';
+  const { turns, why } = tiesFor(tailEnd, string, isThinnest(s, string));
+  const name = stringLabel(build, position);
+  const count: Quantity = {
+    label: tailEnd === 'uke-tie' ? 'Tucks' : 'Turns',
+    value: turns,
+    unit: 'count',
+    digits: 0,
+    why,
+  };
+  const tail: Quantity = {
+    label: 'Tail',
+    value: turns >= 3 ? 40 : 30,
+    unit: 'mm',
+    digits: 0,
+    why:
+      s.method.atATime === 1
+        ? 'Long enough for the next string to hold it down.'
+        : 'Enough to hold until it is trimmed to about 10 mm.',
+  };
+  const times = turns === 1 ? 'once' : '{turns} times';
+  const title = {
+    'uke-tie': `Tie ${name}: through, up the inside, tuck ${times}.`,
+    'tie-block-6': `Tie ${name}: in from the head side, back over, under itself, tuck ${times}.`,
+    'tie-block-12': `Tie ${name}: low hole first, over, back through the high hole, under itself ${times}.`,
+  }[tailEnd];
+  const detail = {
+    'uke-tie':
+      'Back under the standing string; the last tuck lies on the back face, below the edge. Leave {tail} of tail, to be trapped by the next string.',
+    'tie-block-6':
+      'The last tuck lies on the back face, below the edge of the block; on top it slips and detunes. Leave {tail} of tail.',
+    'tie-block-12': 'Draw it tight towards the saddle: two holes give a steeper break over it. Leave {tail} of tail.',
+  }[tailEnd];
+  return {
+    title,
+    detail,
+    reason: 'Tail end first: what slips here cannot be held at the other end.',
+    numbers: { turns: count, tail },
+    check: {
+      question: 'Last tuck below the edge?',
+      good: 'It lies on the back face; nothing crosses on top.',
+      ifNot: 'tuck-on-top',
+    },
+    mistakes: ['tuck-on-top', 'tail-slips', 'wrong-string'],
+    drawing: 'tail',
+    minutes: 0.6,
+  };
+}
+
+interface Fit {
+  title: (name: string) => string;
+  detail?: (build: Build) => string;
+  question: string;
+  good: string;
+  ifNot: MistakeId;
+  mistakes: MistakeId[];
+  minutes: number;
+}
+
+const END_WORDS: Record<Build['stringEnd'], string> = {
+  ball: 'ball',
+  'double-ball': 'ball',
+  loop: 'loop',
+  plain: 'end',
+  knot: 'knot',
+};
+const end = (build: Build) => END_WORDS[build.stringEnd];
+
+const spacers = (build: Build) =>
+  build.extras.includes('ball-end-spacers') ? 'The ball-end spacers you noted go on first. ' : '';
+
+const FITS: Partial<Record<Build['tailEnd'], Fit>> = {
+  'through-body': {
+    title: (name) => `Feed ${name} through from the back until the ball sits in its ferrule.`,
+    question: 'Ball home in the ferrule?',
+    good: 'A tug from the front moves nothing.',
+    ifNot: 'ball-loose',
+    mistakes: ['ball-loose', 'caught', 'wrong-string'],
+    minutes: 0.4,
+  },
+  'rear-block': {
+    title: (name) => `Feed ${name} through the block from behind until the ball seats.`,
+    question: 'Ball home in the block?',
+    good: 'A tug from the front moves nothing and the ball does not stand out at the back.',
+    ifNot: 'ball-loose',
+    mistakes: ['ball-loose', 'caught', 'wrong-string'],
+    minutes: 0.4,
+  },
+  'stop-tailpiece': {
+    title: (name) => `Feed ${name} straight through the tailpiece until the ball seats.`,
+    detail: (b) => `${spacers(b)}Lay it in its bridge notch and pinch a crisp bend where it leaves.`,
+    question: 'Ball home, string in its notch?',
+    good: 'A light pull holds it and the bridge has not shifted.',
+    ifNot: 'ball-loose',
+    mistakes: ['ball-loose', 'tailpiece-fell', 'wrong-string'],
+    minutes: 0.4,
+  },
+  'stop-tailpiece-wrapped': {
+    title: (name) => `Feed ${name} in from the front of the tailpiece, over the top, towards the bridge.`,
+    detail: (b) =>
+      `${spacers(b)}Only because it was wrapped before. Lay it in its bridge notch; the winding end must not stand up to prick the hand.`,
+    question: 'Ball home, wrap lying flat, string in its notch?',
+    good: 'It lies close over the top and nothing pricks.',
+    ifNot: 'ball-loose',
+    mistakes: ['ball-loose', 'tailpiece-fell', 'wrong-string'],
+    minutes: 0.5,
+  },
+  'wrap-around': {
+    title: (name) => `Feed ${name} in from the front of the bridge and wrap it over the top.`,
+    detail: (b) => `${spacers(b)}Pinch a crisp bend where it leaves the top.`,
+    question: 'Ball home, string over the top?',
+    good: 'A light pull keeps it and the bridge stands on its studs.',
+    ifNot: 'ball-loose',
+    mistakes: ['ball-loose', 'tailpiece-fell', 'wrong-string'],
+    minutes: 0.4,
+  },
+  'loop-tailpiece': {
+    title: (name) => `Hook the end of ${name} to its place in the tailpiece.`,
+    detail: (b) =>
+      `${b.stringEnd === 'loop' ? 'Open the loop a little first. ' : ''}Under its finger or through the hole as you noted; keep a light pull on it so that it does not jump off.`,
+    question: 'Hooked, and on its own path?',
+    good: 'It stays on its hook under a light pull and lies in its bridge notch.',
+    ifNot: 'not-hooked',
+    mistakes: ['not-hooked', 'wrong-string'],
+    minutes: 0.4,
+  },
+  'tailpiece-plain': {
+    title: (name) => `Set the end of ${name} in its slot of the tailpiece.`,
+    detail: (b) =>
+      `Check the ${end(b)} sits before winding; a slot too tight is eased with a small rasp. Lay the string in its bridge notch.`,
+    question: 'End seated in its slot?',
+    good: 'A light pull does not lift it.',
+    ifNot: 'not-hooked',
+    mistakes: ['not-hooked', 'wrong-string'],
+    minutes: 0.4,
+  },
+  'tailpiece-fine-tuners': {
+    title: (name) => `Hang the end of ${name} in its fine tuner.`,
+    detail: (b) =>
+      `Check the ${end(b)} sits ${b.stringEnd === 'loop' ? 'on the hook' : 'between the prongs'} before winding, the fine tuner at mid travel. Lay the string in its bridge notch.`,
+    question: 'End seated, fine tuner at mid travel?',
+    good: 'A light pull does not lift it and the screw turns both ways.',
+    ifNot: 'not-hooked',
+    mistakes: ['not-hooked', 'wrong-string'],
+    minutes: 0.4,
+  },
+};
+
+/** The tail end, always first. */
+export const TAIL: StepDefinition[] = [
+  {
+    id: 'fit-tail.string',
+    phase: 'fit-tail',
+    scope: 'string',
+    provides: 'seat-tail',
+    kinds: CHANGE_KINDS,
+    compose: (s, position, string): StepBody => {
+      const { build } = s;
+      const name = stringLabel(build, position);
+      const reason = 'Tail end first: what is not seated here slips or pulls out later.';
+      const extras = extrasOn(s, position);
+      const tail = build.tailEnd;
+      if (tail === 'tie-block-6' || tail === 'tie-block-12' || tail === 'uke-tie') return tie(s, position, string);
+      if (tail === 'pin-bridge') {
+        const knot = build.stringEnd === 'knot';
+        return {
+          title: knot
+            ? `Knot the end of ${name}; knot in, pin on it, groove to the string.`
+            : `Bend ${name} {bend} from the ball; ball in, pin on it, groove to the string.`,
+          detail: `Pull up on the string while pressing the pin: feel the ${end(build)} slide off the tip and against the plate. Tug.`,
+          reason,
+          numbers: knot ? {} : { bend: bendAtBall },
+          check: {
+            question: `${knot ? 'Knot' : 'Ball'} against the plate?`,
+            good: 'A tug moves nothing and the pin stays level.',
+            ifNot: 'pin-lifts',
+          },
+          cautions: ['finger-pressure'],
+          mistakes: ['pin-lifts', 'wrong-string'],
+          drawing: 'tail',
+          minutes: 0.6,
+        };
+      }
+      if (tail === 'uke-slot') {
+        const thin = isThinnest(s, string);
+        return {
+          title: `Knot the end of ${name} and draw it down into its slot.`,
+          detail: thin ? 'Pass the end through once more: a thin string needs a thicker knot.' : undefined,
+          reason,
+          check: {
+            question: 'Knot caught under the slot?',
+            good: 'A firm tug does not pull it through.',
+            ifNot: 'knot-slips',
+          },
+          mistakes: ['knot-slips', 'wrong-string'],
+          drawing: 'tail',
+          minutes: 0.6,
+        };
+      }
+      const fit = FITS[tail] as Fit;
+      return {
+        title: fit.title(name),
+        detail: [fit.detail?.(build), extras].filter(Boolean).join(' ') || undefined,
+        reason,
+        check: { question: fit.question, good: fit.good, ifNot: fit.ifNot },
+        mistakes: fit.mistakes,
+        drawing: 'tail',
+        minutes: fit.minutes,
+      };
+    },
+  },
+  {
+    id: 'fit-tail.feel',
+    phase: 'fit-tail',
+    scope: 'group',
+    kinds: CHANGE_KINDS,
+    when: (b) => b.tailEnd === 'pin-bridge',
+    compose: ({ build, group }) => {
+      const what = build.stringEnd === 'knot' ? 'knot' : 'ball';
+      return {
+        title: `Reach inside and feel the ${what}${group.length > 1 ? 's' : ''} of ${groupLabel(build, group)}.`,
+        detail: 'Only possible now, while the strings are slack.',
+        reason: 'One on the tip of its pin pushes the pin out or takes days to settle.',
+        check: {
+          question: `${group.length > 1 ? `Every ${what}` : `The ${what}`} tight against the plate?`,
+          good: `No ${what} hangs free or sits on the tip of its pin.`,
+          ifNot: 'pin-lifts',
+        },
+        mistakes: ['pin-lifts'],
+        minutes: group.length > 1 ? 0.4 : 0.2,
+      };
+    },
+  },
+];
+
+/** What moves over to the new string. */
+function extrasOn({ build, order }: Situation, position: Position): string {
+  const has = (e: Build['extras'][number]) => build.extras.includes(e);
+  const first = order[0]?.number === position.number;
+  return [
+    has('string-sleeves') && isBowed(build.family) ? 'The sleeve goes on now and lies on the bridge edge.' : '',
+    first && has('felt-washer') ? 'The felt washer moves to where it was.' : '',
+    first && has('pickup-clip') ? 'The pickup clip goes back where it sat.' : '',
+  ]
+    .filter(Boolean)
+    .join(' ');
+}
