@@ -307,6 +307,7 @@ function wind(
     ],
     tools: ['winder'],
     drawing: 'post',
-    minutes: 0.5,
+    // Turning takes the time; folding an end under itself a little more.
+    minutes: 0.3 + 0.07 * n.winds.turns + (school === 'self-lock' ? 0.1 : 0),
   };
 }

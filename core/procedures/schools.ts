@@ -1,0 +1,226 @@
+import type { Build } from '../instruments/build';
+import { type Load, loadDuring, refuseLoad } from '../load/during';
+import { SLACK_SCHOOLS, type SlackRule } from '../winding/slack';
+import { composeProcedure, pullsOf } from './compose';
+import { adaptMethod, workingOrder } from './method';
+import { slackRuleFor, stringNumbers } from './numbers';
+import type { Method, Procedure, StringToFit } from './types';
+
+/** The choices a house has, each with its name and what it does. Common practice, no source. */
+export const CHOICES = {
+  atATime: [
+    { value: 'all', name: 'All off at once', does: 'Room for a proper clean; never left so for days.' },
+    { value: 3, name: 'Three at a time', does: 'A bridge that hangs on its studs stays put.' },
+    { value: 2, name: 'Two at a time', does: 'Part of the pull stays on the top.' },
+    { value: 1, name: 'One at a time', does: 'Always on a floating bridge; the neighbour shows how it should look.' },
+  ],
+  order: [
+    { value: 'thick-to-thin', name: 'Thick to thin', does: 'It hardly matters on a fixed bridge.' },
+    { value: 'thin-to-thick', name: 'Thin to thick', does: 'The reverse.' },
+    {
+      value: 'outer-inward',
+      name: 'Outer strings first, then inward',
+      does: 'No finished string in the way of the next post.',
+    },
+    { value: 'number-down', name: 'By number, highest first', does: 'Banjo 5 to 1, ukulele 4 to 1.' },
+    { value: 'pairs-from-nut', name: 'In pairs from the nut', does: 'Double bass: the crossing string last.' },
+  ],
+  winds: [
+    { value: 'one-over', name: 'One over, the rest under', does: 'The turns clamp the end; easy to undo.' },
+    { value: 'spiral-down', name: 'All spiralling down', does: 'Plain and quick; holds by friction alone.' },
+    {
+      value: 'self-lock',
+      name: 'Locked under itself',
+      does: 'Needs less slack, holds like a lock; slower to take off.',
+    },
+  ],
+  hole: [
+    { value: 'across', name: 'Hole across the neck', does: 'All posts alike before starting.' },
+    { value: 'along', name: 'Hole along the neck', does: 'All posts alike before starting.' },
+    { value: 'angled', name: 'Hole about 45° to the inside', does: 'All posts alike before starting.' },
+  ],
+  trimWhen: [
+    { value: 'when-settled', name: 'When settled', does: 'A slipping string can still be rescued.' },
+    { value: 'after-first-tension', name: 'After the first tension', does: 'Ends out of the way sooner.' },
+    { value: 'before-winding', name: 'Before winding', does: 'Measured; nothing to trim later.' },
+  ],
+} as const satisfies Record<string, readonly { value: string | number; name: string; does: string }[]>;
+
+/** What holds a string by friction on metal, bone or wood: a careful figure. Common practice, no source. */
+const FRICTION = 0.15;
+
+/**
+ * What is left of the pull for the string's own end to hold after so many turns, in N: T · e^(−μ · 2π · n) (capstan
+ * equation, Euler and Eytelwein), with μ = 0.15.
+ */
+export function endPullN(tensionN: number, turns: number): number {
+  return tensionN * Math.exp(-FRICTION * 2 * Math.PI * Math.max(0, turns));
+}
+
+export interface SlackRow {
+  id: string;
+  name: string;
+  rule: SlackRule;
+  slackMm: number;
+  turns: number;
+  coils: number;
+  stackMm: number;
+  verdict: 'too-few' | 'good' | 'too-many' | 'no-room';
+  advice: string;
+  /** What friction leaves for the end to hold, in N. */
+  endN: number;
+  /** The rule that holds for this string now. */
+  isHouse: boolean;
+}
+
+const sameRule = (a: SlackRule, b: SlackRule) => JSON.stringify(a) === JSON.stringify(b);
+
+/** Every school of slack for one string of an instrument, the rule in force first if it is none of them. */
+export function compareSlack(build: Build, method: Method, string: StringToFit, a4Hz?: number): SlackRow[] {
+  const position = build.positions.find((p) => p.number === string.number);
+  if (!position) throw new RangeError(`This instrument has no string ${string.number}.`);
+  const house = slackRuleFor(build, method, string);
+  const schools = SLACK_SCHOOLS.some((s) => sameRule(s.rule, house))
+    ? SLACK_SCHOOLS
+    : [{ id: 'house', name: 'As it is done here', rule: house }, ...SLACK_SCHOOLS];
+  return schools.map(({ id, name, rule }) => {
+    const n = stringNumbers(build, method, position, string, a4Hz, rule);
+    return {
+      id,
+      name,
+      rule,
+      slackMm: n.slackMm,
+      turns: n.winds.turns,
+      coils: n.winds.coils,
+      stackMm: n.winds.stackMm,
+      verdict: n.winds.verdict,
+      advice: n.advice,
+      endN: endPullN(n.tensionN, n.winds.turns),
+      isHouse: sameRule(rule, house),
+    };
+  });
+}
+
+export interface WindRow {
+  value: Method['winds'];
+  name: string;
+  does: string;
+  /** Minutes of the whole change, and of taking these strings off next time. */
+  minutes: number;
+  removalMinutes: number;
+  /** How the end is held. */
+  hold: 'clamped' | 'friction' | 'locked';
+  isHouse: boolean;
+}
+
+const HOLD: Record<Method['winds'], WindRow['hold']> = {
+  'one-over': 'clamped',
+  'spiral-down': 'friction',
+  'self-lock': 'locked',
+};
+
+const minutesOf = (p: Procedure, phases: readonly string[]) =>
+  p.steps.reduce((sum, s) => sum + (phases.includes(s.phase) ? s.minutes : 0), 0);
+
+/** The schools of winding on this instrument; only the one it is wound by where its parts leave no choice. */
+export function compareWinds(build: Build, method: Method, strings: readonly StringToFit[]): WindRow[] {
+  const house = adaptMethod(build, method, 'full-set').method.winds;
+  return CHOICES.winds.flatMap((choice): WindRow[] => {
+    const trial = { ...method, winds: choice.value, windsPlain: null };
+    if (adaptMethod(build, trial, 'full-set').method.winds !== choice.value) return [];
+    const now = composeProcedure(build, trial, strings);
+    const next = composeProcedure(build, trial, strings, {
+      last: { winds: choice.value, leaveMm: method.trim.leaveMm },
+    });
+    if (!('procedure' in now && 'procedure' in next)) return [];
+    return [
+      {
+        ...choice,
+        minutes: now.procedure.minutes,
+        removalMinutes: minutesOf(next.procedure, ['slacken', 'remove']),
+        hold: HOLD[choice.value],
+        isHouse: choice.value === house,
+      },
+    ];
+  });
+}
+
+export interface OrderRow {
+  atATime: Method['atATime'];
+  name: string;
+  does: string;
+  load: Load;
+  minutes: number | null;
+  /** Why it must not be done here; null when it may. */
+  refused: string | null;
+  isHouse: boolean;
+}
+
+/**
+ * How many strings at a time, with the pull that stays on the instrument on the way, in the house's order.
+ */
+export function compareLoads(build: Build, method: Method, strings: readonly StringToFit[]): OrderRow[] {
+  const byNumber = new Map(strings.map((s) => [s.number, s]));
+  const changed = build.positions.filter((p) => byNumber.has(p.number));
+  const house = adaptMethod(build, method, 'full-set').method;
+  const order = workingOrder(build, changed, house.order).map((p) => p.number);
+  const pulls = pullsOf(build, house, byNumber);
+  return CHOICES.atATime.map((choice): OrderRow => {
+    const size = choice.value === 'all' ? order.length : choice.value;
+    const groups: number[][] = [];
+    for (let i = 0; i < order.length; i += size) groups.push(order.slice(i, i + size));
+    const load = loadDuring(build.positions, pulls, groups);
+    const refused = refuseLoad(build, load);
+    const composed = refused ? null : composeProcedure(build, { ...method, atATime: choice.value }, strings);
+    return {
+      atATime: choice.value,
+      name: choice.name,
+      does: choice.does,
+      load,
+      minutes: composed && 'procedure' in composed ? composed.procedure.minutes : null,
+      refused:
+        refused ??
+        (build.bridge === 'floating' && choice.value !== 1
+          ? 'Only the strings hold this bridge: one at a time.'
+          : null),
+      isHouse: choice.value === house.atATime,
+    };
+  });
+}
+
+/** Names of the choices in which two methods differ, for asking why. */
+export function differences(house: Method, chosen: Method): string[] {
+  const names: Record<keyof Method, string> = {
+    atATime: 'how many at a time',
+    order: 'the order',
+    slack: 'the slack',
+    slackPlain: 'the slack of plain strings',
+    winds: 'the winds',
+    windsPlain: 'the winds of plain strings',
+    hole: 'the hole',
+    trim: 'when to trim',
+    stretchRounds: 'the rounds of stretching',
+  };
+  return (Object.keys(names) as (keyof Method)[])
+    .filter((key) => JSON.stringify(house[key]) !== JSON.stringify(chosen[key]))
+    .map((key) => names[key]);
+}
+
+/** A departure from the house method without a reason. */
+export class NoReasonError extends Error {
+  constructor(readonly differs: readonly string[]) {
+    super(`This departs from the house method (${differs.join(', ')}). Say why in a few words; the record keeps it.`);
+    this.name = 'NoReasonError';
+  }
+}
+
+/**
+ * The method of one job that departs from the house's.
+ * @throws NoReasonError when something differs and no reason is given
+ */
+export function depart(house: Method, chosen: Partial<Method>, reason: string): { method: Method; differs: string[] } {
+  const method = { ...house, ...chosen };
+  const differs = differences(house, method);
+  if (differs.length > 0 && reason.trim().length < 3) throw new NoReasonError(differs);
+  return { method, differs };
+}
