@@ -1,6 +1,7 @@
 import { addDays, daysBetween, type LocalDate } from '../core/dates';
 import type { Build } from '../core/instruments/build';
 import { defaultBuild } from '../core/instruments/defaults';
+import { HOUSE_METHODS } from '../core/procedures/method';
 import { visitsAfterChange } from '../core/settling/readyBy';
 import { HOUSE_CARE } from '../core/wear/house';
 import { instantOf, localDate } from '../server/clock';
@@ -153,6 +154,8 @@ function stateRow(
     instrument: instrumentOf({ id: p.id, version: 1, ...p.row }, p.positionsNow),
     products: p.products,
     rule: HOUSE_CARE[i.family],
+    climate: 'even',
+    inspection: null,
     use: i.use,
     reports: [],
     concerts: i.inConcert ? [{ name: 'Lantern Concert', on: p.lanternOn }] : [],
@@ -242,6 +245,8 @@ function writeChange(
     cursor: null,
     opened_by: p.personId,
     opened_at: at - 1_800_000,
+    method: JSON.stringify(HOUSE_METHODS[p.build.family]),
+    method_version: 1,
     version: 2,
   });
   const recordId = bulk.insert('change_record', {

@@ -210,7 +210,7 @@ async function recordChange(
 ): Promise<void> {
   const who = w.chance.pick(TECHNICIANS);
   const hour = w.chance.whole(9, 15);
-  const { jobId } = await openJob(w.db, actingAs(w, who, event.on, hour), instrument.tag);
+  const { jobId } = await openJob(w.db, actingAs(w, who, event.on, hour), { tag: instrument.tag });
   const loaded = await loadInstrument(w.db, { tag: instrument.tag });
   const brokeAt = event.broke ? (loaded.positions.at(-1)?.number ?? 1) : 0;
   const entries = loaded.positions.map(

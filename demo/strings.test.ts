@@ -46,7 +46,15 @@ describe('the invented string lines', () => {
       for (const position of c.build.positions) {
         const single = c.set.items.find((i) => i.number === position.number)?.single;
         if (!single) throw new Error('no string');
-        const product = { ...single, id: 1, massKgPerM: massKgPerM(single) };
+        const product = {
+          ...single,
+          id: 1,
+          massKgPerM: massKgPerM(single),
+          coated: false,
+          hexCore: false,
+          flatWound: false,
+          windingMm: null,
+        };
         const { neededLengthMm } = stringNumbers(
           c.build,
           HOUSE_METHODS[c.family],

@@ -7,6 +7,7 @@ import { isBowed } from '../instruments/validity';
 import { loadDuring, SAFE_SHARE } from '../load/during';
 import { composeProcedure, pullsOf } from './compose';
 import { HOUSE_METHODS, isTrimmed, workingOrder } from './method';
+import { stringNumbers } from './numbers';
 import { CAUTIONS, MISTAKES } from './reference';
 import {
   CHANGE_KINDS,
@@ -254,6 +255,28 @@ describe('the composer', () => {
         },
       ),
       { numRuns: 300 },
+    );
+  });
+
+  it('leaves a slack that holds, settles and has room on any post that can be wound at all', () => {
+    const builds = [...everyBuild(['right'])].filter((b) => b.head !== 'pegbox');
+    fc.assert(
+      fc.property(
+        methods,
+        fc.nat(builds.length - 1),
+        fc.double({ min: 4, max: 14, noNaN: true }),
+        (method, index, diameterMm) => {
+          const build = builds[index] as Build;
+          const thin = { ...build, post: { ...build.post, diameterMm } };
+          for (const string of stringsFor(build)) {
+            const position = build.positions.find((p) => p.number === string.number) as Build['positions'][number];
+            const n = stringNumbers(thin, method, position, string);
+            if (n.good) expect(n.winds.verdict, JSON.stringify(n)).toBe('good');
+            if (n.ruleGives) expect(n.ruleGives.verdict).not.toBe('good');
+          }
+        },
+      ),
+      { numRuns: 150 },
     );
   });
 

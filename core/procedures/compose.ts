@@ -140,6 +140,7 @@ export function composeProcedure(
     kind: job.kind ?? changeKind(build, changed.length),
     last: job.last ?? null,
     change: job.change ?? null,
+    a4Hz: job.a4Hz ?? 440,
   };
   const { kind } = context;
   if (changed.length !== byNumber.size || (isChange(kind) && changed.length === 0)) {
@@ -162,7 +163,7 @@ export function composeProcedure(
     job: context,
     order,
     numbersOf: (position: Position, string: StringToFit) => {
-      const numbers = known.get(position.number) ?? stringNumbers(build, method, position, string);
+      const numbers = known.get(position.number) ?? stringNumbers(build, method, position, string, context.a4Hz);
       known.set(position.number, numbers);
       return numbers;
     },

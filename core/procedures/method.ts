@@ -40,7 +40,12 @@ export const HOUSE_METHODS: Record<Family, Method> = {
     winds: 'spiral-down',
   },
   banjo: { ...FLOATING, order: 'number-down' },
-  mandolin: { ...FLOATING, order: 'number-down' },
+  mandolin: {
+    ...FLOATING,
+    order: 'number-down',
+    slack: { kind: 'first-fret', times: 1.5 },
+    slackPlain: { kind: 'first-fret', times: 2 },
+  },
   violin: FLOATING,
   viola: FLOATING,
   cello: FLOATING,

@@ -58,23 +58,26 @@ export function slackRuleFor(build: Build, method: Method, string: Pick<StringTo
 
 /** Fewest winds that hold and most that still settle. Common practice, no source. */
 export function windLimits(
-  build: Pick<Build, 'tuner' | 'head'>,
+  build: Pick<Build, 'tuner'>,
   method: Pick<Method, 'winds'>,
   rule: SlackRule,
-  wound: boolean,
+  string: Pick<StringToFit, 'wound' | 'core'>,
 ): WindLimits {
   if (isLocking(build)) return { least: 0, most: 1 };
   // Nothing is cut off: whatever there is goes on, as long as it has room.
-  if (rule.kind === 'whole') return { least: build.head === 'pegbox' ? 3 : 2, most: Number.POSITIVE_INFINITY };
+  if (rule.kind === 'whole') return { least: 2, most: Number.POSITIVE_INFINITY };
   if (method.winds === 'self-lock') return { least: 0.75, most: 3 };
-  // Plain strings slip more.
-  return { least: wound ? 1.5 : 2, most: 4 };
+  // Plain steel slips more than what has a winding or gives.
+  return { least: !string.wound && string.core === 'steel' ? 2 : 1.5, most: 4 };
 }
 
 /** All that is computed for one string at one position. Lengths in mm, tension in N, frequency in Hz. */
 export interface StringNumbers {
   rule: SlackRule;
+  /** What to leave: what the rule says, or the nearest that holds, settles and has room on this post. */
   slackMm: number;
+  /** What the rule says, and the turns that would give, where that would not do; null where it does. */
+  ruleGives: { slackMm: number; turns: number; verdict: Winds['verdict'] } | null;
   slackFrets: number;
   tensionN: number;
   frequencyHz: number;
@@ -100,7 +103,7 @@ function pairFromOutside(build: Pick<Build, 'positions'>, number: number): numbe
 
 /**
  * The numbers of one string on this instrument under a method.
- * @param rule a slack rule to use instead of the one the instrument and method give, for comparing schools
+ * @param given a slack rule to use as it is, instead of the one the instrument and method give, for comparing schools
  */
 export function stringNumbers(
   build: Build,
@@ -108,8 +111,9 @@ export function stringNumbers(
   position: Position,
   string: StringToFit,
   a4Hz = 440,
-  rule: SlackRule = slackRuleFor(build, method, string),
+  given?: SlackRule,
 ): StringNumbers {
+  const rule = given ?? slackRuleFor(build, method, string);
   const speaking = speakingLengthMm(build, position);
   const tail = tailLengthMm(build);
   const length = string.half ? string.lengthMm / 2 : string.lengthMm;
@@ -119,7 +123,7 @@ export function stringNumbers(
     nutToPostMm: position.nutToPostMm,
     postDiameterMm: build.post.diameterMm,
   };
-  const slack = slackMm(rule, {
+  const ruled = slackMm(rule, {
     scaleMm: build.scaleMm,
     postSpacingMm: build.post.spacingMm,
     postDiameterMm: build.post.diameterMm,
@@ -135,19 +139,25 @@ export function stringNumbers(
     coreMm: string.coreMm,
     modulusMpa: modulusMpa(string.core),
   });
-  const limits = windLimits(build, method, rule, string.wound);
+  const limits = windLimits(build, method, rule, string);
   const post = {
-    elasticMm: rule.kind === 'none' ? 0 : elasticMm,
+    elasticMm,
     postDiameterMm: build.post.diameterMm,
     roomUnderHoleMm: build.post.roomUnderHoleMm,
     gaugeMm: string.gaugeMm,
     ...limits,
   };
-  const winds = predictWinds({ slackMm: slack, ...post });
+  const asRuled = predictWinds({ slackMm: ruled, ...post });
   const good = goodSlack(post);
+  // A house rule is one length for many posts: where it would not do, the nearest length that does is left instead.
+  const free = given === undefined && rule.kind !== 'none' && !(rule.kind === 'whole' && build.head === 'pegbox');
+  const instead = free && good && asRuled.verdict !== 'good' ? nearestWholeMm(ruled, good) : null;
+  const slack = instead ?? ruled;
+  const winds = instead === null ? asRuled : predictWinds({ slackMm: slack, ...post });
   return {
     rule,
     slackMm: slack,
+    ruleGives: instead === null ? null : { slackMm: ruled, turns: asRuled.turns, verdict: asRuled.verdict },
     slackFrets: slackInFrets(slack, build.scaleMm),
     tensionN: tension,
     frequencyHz: frequency,
@@ -167,6 +177,26 @@ export function stringNumbers(
   };
 }
 
+/** The whole millimetres in a range nearest to a length, or the range's middle where it holds none. */
+function nearestWholeMm(length: number, range: { fromMm: number; toMm: number }): number {
+  const [from, to] = [Math.ceil(range.fromMm), Math.floor(range.toMm)];
+  return from > to ? (range.fromMm + range.toMm) / 2 : Math.min(to, Math.max(from, length));
+}
+
+const TOO: Record<Winds['verdict'], string> = {
+  good: '',
+  'too-few': 'too few to hold',
+  'too-many': 'too many to settle',
+  'no-room': 'more than the post has room for',
+};
+
+/** Why the house rule is not followed on this post; empty where it is. */
+export function insteadOfRule(n: StringNumbers): string {
+  if (!n.ruleGives) return '';
+  const { slackMm: mm, turns, verdict } = n.ruleGives;
+  return `The house rule, ${sayRule(n.rule)}, is ${mm.toFixed(0)} mm: ${turns.toFixed(1)} turns here, ${TOO[verdict]}.`;
+}
+
 /** The numbers of threading and winding, ready to show. */
 export function windingQuantities(build: Build, n: StringNumbers): Record<'slack' | 'winds' | 'stack', Quantity> {
   const stretch =
@@ -174,7 +204,7 @@ export function windingQuantities(build: Build, n: StringNumbers): Record<'slack
       ? ` ${n.winds.fromSlack.toFixed(1)} from the slack and ${n.winds.fromStretch.toFixed(1)} as the string stretches to pitch.`
       : '';
   const frets = build.head === 'pegbox' ? '' : `, ${n.slackFrets.toFixed(1)} × nut to first fret`;
-  const whole = n.rule.kind === 'whole';
+  const whole = n.rule.kind === 'whole' && !n.ruleGives;
   return {
     slack: {
       label: whole ? 'Left to wind' : 'Pull back',
@@ -183,7 +213,9 @@ export function windingQuantities(build: Build, n: StringNumbers): Record<'slack
       digits: 0,
       why: whole
         ? `All of it goes on: the string is not cut. ${n.slackMm.toFixed(0)} mm are left beyond the hole.`
-        : `Rule here: ${sayRule(n.rule)}. On this ${Math.round(build.scaleMm)} mm scale that is ${n.slackMm.toFixed(1)} mm${frets}.`,
+        : n.ruleGives
+          ? `${insteadOfRule(n)} ${n.slackMm.toFixed(0)} mm give ${n.winds.turns.toFixed(1)}.`
+          : `Rule here: ${sayRule(n.rule)}. On this ${Math.round(build.scaleMm)} mm scale that is ${n.slackMm.toFixed(1)} mm${frets}.`,
     },
     winds: {
       label: 'Winds you will get',

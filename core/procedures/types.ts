@@ -223,6 +223,8 @@ export interface JobContext {
   last: LastTime | null;
   /** The strings that go on against those that were on; null when that is not known. */
   change: SetChange | null;
+  /** The reference pitch in Hz. */
+  a4Hz: number;
 }
 
 /** Everything a step may ask about. */

@@ -155,6 +155,18 @@ export function dueOf(p: {
   }
   if (gone.length > 0) return { ...base, on: p.knownSince, by: 'broken', numbers: gone.map((s) => s.number) };
   if (since === null || undated.length > 0) {
+    // A first look gives strings of unknown age a date all the same.
+    const seen = p.inspection && p.inspection.on >= p.knownSince ? p.inspection : null;
+    if (seen) {
+      const days = { change: 0, soon: SOON_DAYS, good: LOOK_AGAIN_DAYS }[seen.verdict];
+      return {
+        ...base,
+        on: addDays(seen.on, days),
+        by: 'condition',
+        numbers: undated.length ? undated.map((s) => s.number) : numbers,
+        inspection: seen,
+      };
+    }
     return {
       ...base,
       on: p.knownSince,

@@ -60,7 +60,7 @@ export function predictWinds(
 
 /**
  * The range of slack in mm that holds, settles and has room on this post, or null when there is none: the post is too
- * small or too short for the string.
+ * thin or too short for the string.
  */
 export function goodSlack(
   p: { elasticMm: number; postDiameterMm: number; roomUnderHoleMm: number; gaugeMm: number } & WindLimits,
@@ -69,13 +69,20 @@ export function goodSlack(
   const slackFor = (turns: number) =>
     Math.max(0, lengthForTurns(turns, p.postDiameterMm, p.gaugeMm) - Math.max(0, p.elasticMm));
   const [fromMm, toMm] = [slackFor(p.least), slackFor(most)];
-  return most < p.least ? null : { fromMm, toMm };
+  // What stretches by more than the most turns is too much however little slack is left.
+  const stretchesPast = turnsFor(p.elasticMm, p.postDiameterMm, p.gaugeMm) > most;
+  return most < p.least || stretchesPast ? null : { fromMm, toMm };
 }
 
 /** What a verdict means and what to do instead, in one sentence. */
 export function windAdvice(verdict: Winds['verdict'], good: { fromMm: number; toMm: number } | null): string {
   if (verdict === 'good') return '';
-  const instead = good ? `leave ${Math.ceil(good.fromMm)} to ${Math.floor(good.toMm)} mm` : 'lock the end under itself';
+  const instead =
+    !good && verdict === 'too-many'
+      ? 'leave no slack at all'
+      : good
+        ? `leave ${Math.ceil(good.fromMm)} to ${Math.floor(good.toMm)} mm`
+        : 'lock the end under itself';
   switch (verdict) {
     case 'too-few':
       return `Fewer than hold surely: ${instead}.`;

@@ -35,7 +35,7 @@ describe('finishing a string change', () => {
   it('moves the stock, dates the strings, sets visits, moves the due date and answers reports', async () => {
     await reportTrouble(db, acting(), { tag: 'AC-1', kind: 'broken', numbers: [2], text: 'B gone' });
     expect((await page('AC-1')).due.by).toBe('broken');
-    const { jobId } = await openJob(db, acting(), 'AC-1');
+    const { jobId } = await openJob(db, acting(), { tag: 'AC-1' });
     const done = await finishJob(db, acting(), request(jobId, await houseEntries(db, 'AC-1')));
     expect(done.visits.map((v) => v.kind)).toEqual(['retune', 'retune']);
     expect(done.readyAt).toBe(NOW + 24 * 3_600_000);
@@ -50,7 +50,7 @@ describe('finishing a string change', () => {
   });
 
   it('counts once, however often the same press arrives', async () => {
-    const { jobId } = await openJob(db, acting(), 'AC-1');
+    const { jobId } = await openJob(db, acting(), { tag: 'AC-1' });
     const body = request(jobId, await houseEntries(db, 'AC-1'));
     const [first, second] = await Promise.all([
       finishJob(db, acting(1, 'the-same-key'), body),
@@ -63,8 +63,8 @@ describe('finishing a string change', () => {
   });
 
   it('tells the second of two people what the first recorded, and keeps what the second says as a note', async () => {
-    const { jobId } = await openJob(db, acting(1), 'AC-1');
-    expect(await openJob(db, acting(2), 'AC-1')).toEqual({ jobId, joined: true });
+    const { jobId } = await openJob(db, acting(1), { tag: 'AC-1' });
+    expect(await openJob(db, acting(2), { tag: 'AC-1' })).toEqual({ jobId, joined: true });
     const entries = await houseEntries(db, 'AC-1');
     const first = await finishJob(db, acting(1), request(jobId, entries));
     const error = await problemOf(finishJob(db, acting(2), request(jobId, entries)));
@@ -76,7 +76,7 @@ describe('finishing a string change', () => {
   });
 
   it('refuses what the shelf does not cover, names substitutes, and counts in what lay there only when told', async () => {
-    const { jobId } = await openJob(db, acting(), 'AC-1');
+    const { jobId } = await openJob(db, acting(), { tag: 'AC-1' });
     const entries = (await houseEntries(db, 'AC-1')).map((e) => (e.number === 1 ? { ...e, broken: 1 } : e));
     const before = await shelf(db);
     const error = await problemOf(finishJob(db, acting(), request(jobId, entries)));
@@ -98,7 +98,7 @@ describe('finishing a string change', () => {
   });
 
   it('uses half of a double-length string and keeps the other half for the next ukulele', async () => {
-    const first = await openJob(db, acting(), 'UK-1');
+    const first = await openJob(db, acting(), { tag: 'UK-1' });
     const preview = await previewFinish(
       db,
       1,
@@ -108,14 +108,14 @@ describe('finishing a string change', () => {
     expect(preview.leftovers.map((l) => [l.form, l.quantity])).toEqual(Array(4).fill(['half', 1]));
     await finishJob(db, acting(), request(first.jobId, await houseEntries(db, 'UK-1')));
     expect((await shelf(db))['KIT-F-4 half']).toBe(1);
-    const second = await openJob(db, acting(), 'UK-2');
+    const second = await openJob(db, acting(), { tag: 'UK-2' });
     await finishJob(db, acting(), request(second.jobId, await houseEntries(db, 'UK-2')));
     expect(Object.keys(await shelf(db)).filter((k) => k.startsWith('KIT'))).toEqual([]);
     expect((await page('UK-2')).positions.every((p) => p.half)).toBe(true);
   });
 
   it('bins a leftover when told, as a move with its reason', async () => {
-    const { jobId } = await openJob(db, acting(), 'UK-1');
+    const { jobId } = await openJob(db, acting(), { tag: 'UK-1' });
     const key = `${singleIds.get('KIT-F-4')}:half`;
     await finishJob(db, acting(), { ...request(jobId, await houseEntries(db, 'UK-1')), discard: [key] });
     expect((await shelf(db))['KIT-F-4 half']).toBeUndefined();
@@ -125,10 +125,10 @@ describe('finishing a string change', () => {
   });
 
   it('keeps the date of the strings that stayed when only one is changed', async () => {
-    const first = await openJob(db, acting(), 'AC-1');
+    const first = await openJob(db, acting(), { tag: 'AC-1' });
     await finishJob(db, acting(), request(first.jobId, await houseEntries(db, 'AC-1')));
     const later = NOW + 60 * 86_400_000;
-    const { jobId } = await openJob(db, acting(1, undefined, later), 'AC-1');
+    const { jobId } = await openJob(db, acting(1, undefined, later), { tag: 'AC-1' });
     const entries = (await houseEntries(db, 'AC-1')).map(
       (e): FinishEntry => (e.number === 2 ? { ...e, found: true } : { ...e, action: 'kept' }),
     );
@@ -141,7 +141,7 @@ describe('finishing a string change', () => {
   });
 
   it('wants an answer for every string, and something changed', async () => {
-    const { jobId } = await openJob(db, acting(), 'AC-1');
+    const { jobId } = await openJob(db, acting(), { tag: 'AC-1' });
     const entries = await houseEntries(db, 'AC-1');
     expect((await problemOf(finishJob(db, acting(), request(jobId, entries.slice(1))))).type).toBe('positions');
     expect(
@@ -162,8 +162,8 @@ describe('finishing a string change', () => {
   });
 
   it('sets a bridge check within 24 hours on a floating bridge', async () => {
-    const { jobId } = await openJob(db, acting(), 'VN-1');
-    expect((await loadJob(db, jobId)).procedure).toBeNull();
+    const { jobId } = await openJob(db, acting(), { tag: 'VN-1' });
+    expect((await loadJob(db, jobId)).procedure?.method.atATime).toBe(1);
     const done = await finishJob(db, acting(), request(jobId, await houseEntries(db, 'VN-1')));
     expect(done.visits.map((v) => `${v.kind} ${v.day}`)).toEqual(['bridge-check 1', 'retune 1', 'retune 3']);
   });
@@ -173,7 +173,7 @@ describe('taking a change back', () => {
   it('adds a correction, restores shelf, strings, due date, reports and visits, and erases nothing', async () => {
     await reportTrouble(db, acting(), { tag: 'UK-1', kind: 'dull', numbers: [], text: 'dull' });
     const before = { shelf: await shelf(db), due: (await page('UK-1')).due };
-    const { jobId } = await openJob(db, acting(), 'UK-1');
+    const { jobId } = await openJob(db, acting(), { tag: 'UK-1' });
     const { recordId } = await finishJob(db, acting(), request(jobId, await houseEntries(db, 'UK-1')));
     await undoFinish(db, acting(2), { recordId, reason: 'wrong tag' });
     expect(await shelf(db)).toEqual(before.shelf);
@@ -194,16 +194,16 @@ describe('taking a change back', () => {
   });
 
   it('is refused when its leftover was used since, or a later change stands on it', async () => {
-    const one = await openJob(db, acting(), 'UK-1');
+    const one = await openJob(db, acting(), { tag: 'UK-1' });
     const first = await finishJob(db, acting(), request(one.jobId, await houseEntries(db, 'UK-1')));
-    const two = await openJob(db, acting(), 'UK-2');
+    const two = await openJob(db, acting(), { tag: 'UK-2' });
     await finishJob(db, acting(), request(two.jobId, await houseEntries(db, 'UK-2')));
     const before = await shelf(db);
     expect((await problemOf(undoFinish(db, acting(), { recordId: first.recordId, reason: '' }))).type).toBe(
       'leftover-used',
     );
     expect(await shelf(db)).toEqual(before);
-    const again = await openJob(db, acting(), 'UK-1');
+    const again = await openJob(db, acting(), { tag: 'UK-1' });
     await finishJob(
       db,
       acting(),
@@ -220,7 +220,7 @@ describe('taking a change back', () => {
 
 describe('a job on the bench', () => {
   it('keeps every answer once and knows where it stands', async () => {
-    const { jobId } = await openJob(db, acting(), 'AC-1');
+    const { jobId } = await openJob(db, acting(), { tag: 'AC-1' });
     const steps = (await loadJob(db, jobId)).procedure?.steps.map((s) => s.key) ?? [];
     const answer = { jobId, step: steps[0] as string, outcome: 'done' as const, note: '', cursor: steps[1] as string };
     await saveAnswer(db, acting(1, 'answer-key-1'), answer);
@@ -233,17 +233,17 @@ describe('a job on the bench', () => {
   });
 
   it('put away leaves the instrument as it was and takes no more answers', async () => {
-    const { jobId } = await openJob(db, acting(), 'AC-1');
+    const { jobId } = await openJob(db, acting(), { tag: 'AC-1' });
     await cancelJob(db, acting(), { jobId, expectedVersion: 1 });
     expect((await page('AC-1')).openJob).toBeNull();
     expect((await problemOf(finishJob(db, acting(), request(jobId, await houseEntries(db, 'AC-1'))))).status).toBe(409);
-    expect((await openJob(db, acting(), 'AC-1')).jobId).not.toBe(jobId);
+    expect((await openJob(db, acting(), { tag: 'AC-1' })).jobId).not.toBe(jobId);
   });
 });
 
 it('Today lists what is due here, what to pull and what is short; a visit is ticked off once', async () => {
   const at = { today: '2026-03-11', now: NOW + 864e5, horizon: '2026-04-01' };
-  const { jobId } = await openJob(db, acting(), 'VN-1');
+  const { jobId } = await openJob(db, acting(), { tag: 'VN-1' });
   await finishJob(db, acting(), request(jobId, await houseEntries(db, 'VN-1')));
   const today = await todayAt(db, 1, at);
   expect(today.batches.map((b) => b.pieces.map((p) => p.tag).join())).toEqual(['AC-1', 'UK-1,UK-2']);

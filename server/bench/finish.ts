@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { isChange } from '../../core/procedures/compose';
 import { settledAt, visitsAfterChange } from '../../core/settling/readyBy';
 import { type DrawPlan, drawFor, type Need } from '../../core/stock/draw';
 import { NegativeStockError } from '../../core/stock/ledger';
@@ -7,7 +8,7 @@ import { type Acting, change, insertId } from '../db/change';
 import { conflict, refused, UserError } from '../errors';
 import { type Instrument, loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
-import { houseMethod } from '../programme/programme';
+import { loadHouse } from '../methods/house';
 import { receiveLot, setContents, shelfInReach, writeDrawPlan, writeMove } from '../stock/shelf';
 import { requireOpen } from './jobs';
 import { halfServes } from './procedure';
@@ -91,7 +92,7 @@ async function prepare(
     entries.map((e) => e.productId),
   );
   const person = await db('person').where({ id: personId }).first();
-  const method = await houseMethod(db, instrument.build.family);
+  const { method } = (await loadHouse(db, instrument.build.family)).house;
   const programme = await db('programme').first();
   const needs = entries.flatMap((entry) => {
     if (entry.action !== 'fit') return [];
@@ -216,7 +217,10 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
     if (job.version !== request.expectedVersion) {
       throw conflict('Someone changed this job while you were on it.', { currentVersion: job.version });
     }
-    if (!request.entries.some((e) => e.action !== 'kept')) {
+    if (!isChange(job.kind))
+      throw refused('no-change', 'No string is changed in this job', 'Reload the bench and finish it there.');
+    const refit = job.kind === 'refit';
+    if (!refit && !request.entries.some((e) => e.action !== 'kept')) {
       throw refused(
         'nothing-changed',
         'Nothing was changed',
@@ -257,7 +261,8 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
       );
     }
 
-    const summary = await summaryOf(trx, p, request.entries);
+    const allKept = request.entries.every((e) => e.action === 'kept');
+    const summary = allKept ? 'same strings, off and on again' : await summaryOf(trx, p, request.entries);
     const recordId = await insertId(trx, 'change_record', {
       job_id: job.id,
       instrument_id: job.instrument_id,
@@ -303,7 +308,7 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
     await trx('follow_up')
       .where({ instrument_id: job.instrument_id, status: 'open' })
       .update({ status: 'cancelled', cancelled_by_record_id: recordId });
-    const fitted = p.plan.drawn.length > 0;
+    const fitted = p.plan.drawn.length > 0 || refit;
     const visits = (fitted ? visitsAfterChange(p.instrument.build.bridge) : []).map((v) => ({
       ...v,
       dueAt: acting.now + v.afterHours * 3_600_000,

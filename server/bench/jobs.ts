@@ -1,10 +1,11 @@
 import type { Knex } from 'knex';
-import type { Gap, Procedure } from '../../core/procedures/types';
+import { NoReasonError } from '../../core/procedures/schools';
+import type { JobKind, Procedure } from '../../core/procedures/types';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
-import { houseMethod } from '../programme/programme';
-import { keepSnapshot, procedureFor } from './procedure';
+import { loadHouse } from '../methods/house';
+import { composeJob, type JobRequest, keepSnapshot, lastMethods, lastTime } from './procedure';
 
 export const OUTCOMES = ['done', 'skipped', 'trouble'] as const;
 export type Outcome = (typeof OUTCOMES)[number];
@@ -23,6 +24,11 @@ export interface Job {
   id: number;
   tag: string;
   instrumentId: number;
+  kind: JobKind;
+  /** Positions the job is about. */
+  numbers: number[];
+  /** In what it departs from the house method, and why. */
+  departure: { differs: string[]; reason: string } | null;
   status: 'open' | 'finished' | 'cancelled';
   version: number;
   openedBy: string;
@@ -33,36 +39,58 @@ export interface Job {
 }
 
 /** What the composer makes of an instrument today, before a job is opened. */
-export async function previewProcedure(
-  db: Knex,
-  instrument: Instrument,
-): Promise<{ procedure: Procedure } | { gaps: Gap[] }> {
+export async function previewJob(db: Knex, instrument: Instrument, request: JobRequest = {}, a4Hz?: number) {
   const products = await loadProducts(
     db,
-    instrument.positions.map((p) => p.houseProductId),
+    instrument.positions.flatMap((p) => [p.houseProductId, p.now.productId]),
   );
-  return procedureFor(instrument, await houseMethod(db, instrument.build.family), products);
+  const { house, version } = await loadHouse(db, instrument.build.family);
+  const last = (await lastMethods(db, [instrument.id])).get(instrument.id);
+  return {
+    ...composeJob({ instrument, house, products, last: lastTime(last), request, ...(a4Hz ? { a4Hz } : {}) }),
+    version,
+  };
 }
 
 /**
- * Opens a string change on an instrument, or joins the one that is open. A build without a method yet gets a job
- * without steps, so that the change can still be recorded.
+ * Opens a job on an instrument, or joins the one that is open. A way of working the composer refuses gets a job without
+ * steps, so that what was done can still be recorded.
+ * @throws UserError `no-reason` for a departure from the house method without one
  */
-export async function openJob(db: Knex, acting: Acting, tag: string): Promise<{ jobId: number; joined: boolean }> {
-  return change<{ jobId: number; joined: boolean }>(db, acting, 'job.open', { tag }, async (trx) => {
-    const instrument = await loadInstrument(trx, { tag });
+export async function openJob(
+  db: Knex,
+  acting: Acting,
+  request: JobRequest & { tag: string },
+): Promise<{ jobId: number; joined: boolean }> {
+  return change<{ jobId: number; joined: boolean }>(db, acting, 'job.open', request, async (trx) => {
+    const instrument = await loadInstrument(trx, { tag: request.tag });
     const open = await trx('job').where({ instrument_id: instrument.id, status: 'open' }).first();
     if (open) return { result: { jobId: open.id, joined: true }, entity: 'job', entityId: open.id };
-    const composed = await previewProcedure(trx, instrument);
+    const unknown = request.numbers?.find((n) => !instrument.positions.some((p) => p.number === n));
+    if (unknown !== undefined)
+      throw refused('no-string', 'No such string', `${instrument.tag} has no string ${unknown}.`);
+    if ((request.kind === 'one-string' || request.kind === 'fast-path') && request.numbers?.length !== 1)
+      throw refused('which-string', 'Which string?', 'Choose the one string this job is about.');
+    const programme = await trx('programme').first();
+    const job = await previewJob(trx, instrument, request, programme.a4_hz).catch((error: unknown) => {
+      if (error instanceof NoReasonError) throw refused('no-reason', 'Why not as the house does it?', error.message);
+      throw error;
+    });
+    const procedure = 'procedure' in job.composed ? job.composed.procedure : null;
     const jobId = await insertId(trx, 'job', {
       instrument_id: instrument.id,
-      kind: 'full-set',
+      kind: job.kind,
       status: 'open',
-      procedure_hash: 'procedure' in composed ? await keepSnapshot(trx, composed.procedure) : null,
-      strings: JSON.stringify(instrument.positions.map((p) => p.number)),
-      cursor: 'procedure' in composed ? (composed.procedure.steps[0]?.key ?? null) : null,
+      procedure_hash: procedure ? await keepSnapshot(trx, procedure) : null,
+      strings: JSON.stringify(job.numbers),
+      cursor: procedure?.steps[0]?.key ?? null,
       opened_by: acting.personId,
       opened_at: acting.now,
+      method: procedure ? JSON.stringify(procedure.method) : null,
+      method_version: job.version,
+      departure: job.differs.length
+        ? JSON.stringify({ differs: job.differs, reason: request.departure?.reason ?? '' })
+        : null,
     });
     return { result: { jobId, joined: false }, entity: 'job', entityId: jobId };
   });
@@ -87,6 +115,9 @@ export async function loadJob(db: Knex, jobId: number): Promise<Job> {
     id: row.id,
     tag: row.tag,
     instrumentId: row.instrument_id,
+    kind: row.kind,
+    numbers: JSON.parse(row.strings),
+    departure: row.departure ? JSON.parse(row.departure) : null,
     status: row.status,
     version: row.version,
     openedBy: row.opener,
@@ -165,7 +196,8 @@ export interface RecordSummary {
 export async function closingRecord(db: Knex, jobId: number): Promise<RecordSummary | null> {
   const row = await db('change_record as r')
     .join('person as p', 'p.id', 'r.person_id')
-    .where({ 'r.job_id': jobId, 'r.kind': 'change' })
+    .where({ 'r.job_id': jobId })
+    .whereIn('r.kind', ['change', 'look'])
     .whereNotExists(db('change_record as c').whereRaw('c.corrects_id = r.id'))
     .select('r.*', 'p.name')
     .orderBy('r.id', 'desc')

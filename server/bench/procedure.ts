@@ -1,11 +1,15 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import type { Build } from '../../core/instruments/build';
-import { composeProcedure } from '../../core/procedures/compose';
+import { changeKind, composeProcedure, isChange } from '../../core/procedures/compose';
+import { applyHouse, type House } from '../../core/procedures/house';
 import { stringNumbers } from '../../core/procedures/numbers';
-import type { Gap, Method, Procedure, StringToFit } from '../../core/procedures/types';
+import { depart } from '../../core/procedures/schools';
+import type { Gap, JobKind, LastTime, Method, Procedure, StringToFit } from '../../core/procedures/types';
+import { compareSets, type SetChange } from '../../core/strings/set';
 import { halfReaches } from '../../core/winding/cut';
 import type { Instrument, InstrumentPosition, StringProduct } from '../fleet/instruments';
+import { standingRecords } from '../fleet/state';
 
 /** A product as the string that would go on at a position. */
 export function stringToFit(
@@ -20,6 +24,10 @@ export function stringToFit(
     coreMm: product.coreMm,
     core: product.core,
     wound: product.wrap !== null,
+    flatWound: product.flatWound,
+    hexCore: product.hexCore,
+    coated: product.coated,
+    ...(product.windingMm === null ? {} : { windingMm: product.windingMm }),
     massKgPerM: product.massKgPerM,
     lengthMm: product.lengthMm,
     half,
@@ -48,18 +56,89 @@ export function houseStrings(instrument: Instrument, products: ReadonlyMap<numbe
   });
 }
 
-/** The procedure for an instrument with its house strings, or why there is none. */
-export function procedureFor(
-  instrument: Instrument,
-  method: Method,
-  products: ReadonlyMap<number, StringProduct>,
-): { procedure: Procedure } | { gaps: Gap[] } {
-  const strings = houseStrings(instrument, products);
-  if (strings.length < instrument.positions.length) {
-    return { gaps: [{ capability: 'seat-tail', needs: 'a house string for every position' }] };
-  }
-  return composeProcedure(instrument.build, method, strings);
+/** The strings that are on now, as far as they are known. */
+export function stringsOn(instrument: Instrument, products: ReadonlyMap<number, StringProduct>): StringToFit[] {
+  return instrument.positions.flatMap((p) => {
+    const product = p.now.state === 'on' && p.now.productId !== null ? products.get(p.now.productId) : undefined;
+    return product ? [stringToFit(p, product, p.now.half)] : [];
+  });
 }
+
+/** What a job is to be. */
+export interface JobRequest {
+  /** Absent: the change that so many strings make. */
+  kind?: JobKind | undefined;
+  /** Positions to change; absent: all. */
+  numbers?: readonly number[] | undefined;
+  /** Where this one job departs from the house method, and why. */
+  departure?: { method: Partial<Method>; reason: string } | undefined;
+}
+
+export interface ComposedJob {
+  kind: JobKind;
+  numbers: number[];
+  /** In which choices it departs from the house. */
+  differs: string[];
+  composed: { procedure: Procedure } | { gaps: Gap[] };
+}
+
+/**
+ * The procedure of a job on an instrument by the house method, in the house's words, with what is known of the change
+ * before, or why there is none.
+ * @throws NoReasonError for a departure without a reason
+ */
+export function composeJob(p: {
+  instrument: Instrument;
+  house: House;
+  products: ReadonlyMap<number, StringProduct>;
+  last: LastTime | null;
+  request?: JobRequest;
+  a4Hz?: number;
+}): ComposedJob {
+  const { instrument, house, products } = p;
+  const request = p.request ?? {};
+  const wanted = request.numbers?.length ? new Set(request.numbers) : null;
+  const numbers = instrument.positions.map((x) => x.number).filter((n) => wanted?.has(n) ?? true);
+  const kind = request.kind ?? changeKind(instrument.build, numbers.length);
+  const { method, differs } = depart(house.method, request.departure?.method ?? {}, request.departure?.reason ?? '');
+  const on = stringsOn(instrument, products);
+  const going = kind === 'refit' && on.length > 0 ? on : houseStrings(instrument, products);
+  const strings = (isChange(kind) ? going : on.length ? on : going).filter((s) => numbers.includes(s.number));
+  const answer = (composed: ComposedJob['composed']): ComposedJob => ({ kind, numbers, differs, composed });
+  if (isChange(kind) && strings.length < numbers.length)
+    return answer({ gaps: [{ capability: 'seat-tail', needs: 'a house string for every position' }] });
+  const composed = composeProcedure(instrument.build, method, strings, {
+    kind,
+    last: p.last,
+    ...(p.a4Hz === undefined ? {} : { a4Hz: p.a4Hz }),
+    change: isChange(kind) && kind !== 'refit' ? changeOf(instrument, on, strings) : null,
+  });
+  return answer(
+    'procedure' in composed ? { procedure: applyHouse(instrument.build, composed.procedure, house) } : composed,
+  );
+}
+
+/** New strings against those they replace; null while nobody knows what was on. */
+function changeOf(instrument: Instrument, on: readonly StringToFit[], going: readonly StringToFit[]): SetChange | null {
+  const before = on.filter((s) => going.some((g) => g.number === s.number));
+  return before.length === going.length ? compareSets(instrument.build, before, going) : null;
+}
+
+/** How the strings that are on instruments were put on: by the last change that stands, where it was recorded. */
+export async function lastMethods(db: Knex, instrumentIds: readonly number[]): Promise<Map<number, Method>> {
+  const rows = await db('job as j')
+    .join('change_record as r', 'r.job_id', 'j.id')
+    .whereIn('r.instrument_id', [...instrumentIds])
+    .whereIn(
+      'r.id',
+      standingRecords(db, instrumentIds).whereNotNull('j2.method').groupBy('r.instrument_id').max('r.id'),
+    )
+    .select('r.instrument_id', 'j.method');
+  return new Map(rows.map((r) => [r.instrument_id, JSON.parse(r.method)]));
+}
+
+export const lastTime = (method: Method | undefined): LastTime | null =>
+  method ? { winds: method.winds, leaveMm: method.trim.leaveMm } : null;
 
 /** Keeps a procedure as it was used; the same one is kept once. */
 export async function keepSnapshot(trx: Knex, procedure: Procedure): Promise<string> {

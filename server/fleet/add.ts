@@ -108,6 +108,7 @@ export function positionRows(
       post_order: position.postOrder,
       nut_to_post_mm: position.nutToPostMm,
       speaking_length_mm: position.speakingLengthMm ?? null,
+      nut_slot_mm: position.nutSlotMm ?? null,
       house_product_id: product?.id ?? null,
       house_half: product ? halfServes(build, HOUSE_METHODS[build.family], position.number, product, a4Hz) : false,
     };

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { Build, Position } from '../../core/instruments/build';
 import { massKgPerM } from '../../core/strings/mass';
 import type { CoreMaterial, Material } from '../../core/strings/materials';
+import type { Player } from '../../core/wear/exposure';
 import { notFound } from '../errors';
 
 /** A single string as sold. */
@@ -17,6 +18,12 @@ export interface StringProduct {
   lengthMm: number;
   doubleLength: boolean;
   priceCents: number;
+  coated: boolean;
+  /** Core of a wound string; unknown counts as round. */
+  hexCore: boolean;
+  flatWound: boolean;
+  /** From the ball to where the full winding ends; null: to the tip. */
+  windingMm: number | null;
 }
 
 export interface InstrumentPosition extends Position {
@@ -39,6 +46,8 @@ export interface Instrument {
   placeId: number;
   holder: string;
   houseSetId: number | null;
+  /** How hard its players' hands are on strings. */
+  player: Player;
   note: string;
   knownSinceOn: string;
   version: number;
@@ -57,6 +66,7 @@ export function instrumentOf(row: Row, positionRows: Row[]): Instrument {
         side: p.side as Position['side'],
         postOrder: p.post_order as number,
         nutToPostMm: p.nut_to_post_mm as number,
+        ...(p.nut_slot_mm ? { nutSlotMm: p.nut_slot_mm as number } : {}),
         ...(p.speaking_length_mm ? { speakingLengthMm: p.speaking_length_mm as number } : {}),
         houseProductId: p.house_product_id as number | null,
         houseHalf: Boolean(p.house_half),
@@ -96,6 +106,7 @@ export function instrumentOf(row: Row, positionRows: Row[]): Instrument {
     placeId: row.place_id as number,
     holder: row.holder as string,
     houseSetId: row.house_set_id as number | null,
+    player: ((row.player as string | undefined) ?? 'average') as Player,
     note: row.note as string,
     knownSinceOn: row.known_since_on as string,
     version: row.version as number,
@@ -115,17 +126,25 @@ export function productOf(row: Row): StringProduct {
     coreMm: row.core_mm as number,
     core: row.core as CoreMaterial,
     wrap: row.wrap as Material | null,
+    ...(row.flat_wound ? { wrapShape: 'flat' as const } : {}),
     massKgPerM: row.mass_kg_per_m as number | null,
   };
   return {
     id: row.id as number,
     sku: row.sku as string,
     name: row.name as string,
-    ...build,
+    gaugeMm: build.gaugeMm,
+    coreMm: build.coreMm,
+    core: build.core,
+    wrap: build.wrap,
     massKgPerM: massKgPerM(build),
     lengthMm: row.length_mm as number,
     doubleLength: Boolean(row.double_length),
     priceCents: row.price_cents as number,
+    coated: Boolean(row.coated),
+    hexCore: Boolean(row.hex_core),
+    flatWound: Boolean(row.flat_wound),
+    windingMm: (row.winding_mm as number | null) ?? null,
   };
 }
 

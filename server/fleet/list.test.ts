@@ -45,7 +45,7 @@ beforeAll(async () => {
     });
   }
   await reportTrouble(db, acting(), { tag: 'T-05', kind: 'broken', numbers: [1], text: '' });
-  const { jobId } = await openJob(db, acting(), 'AC-1');
+  const { jobId } = await openJob(db, acting(), { tag: 'AC-1' });
   await finishJob(db, acting(), {
     jobId,
     expectedVersion: 1,

@@ -4,15 +4,18 @@ import { describeBuild } from '../../core/instruments/build';
 import { stringNumbers } from '../../core/procedures/numbers';
 import type { Gap } from '../../core/procedures/types';
 import { readyBy } from '../../core/settling/readyBy';
-import { type CareRule, type Due, playHours } from '../../core/wear/due';
+import { type Due, playHours } from '../../core/wear/due';
 import { type StripString, stripAt } from '../../core/wear/strip';
 import { longReason, sayAge, shortReason } from '../../core/wear/words';
-import { previewProcedure } from '../bench/jobs';
+import { previewJob } from '../bench/jobs';
 import { stringToFit } from '../bench/procedure';
 import { localDate } from '../clock';
-import { houseMethod, type Programme } from '../programme/programme';
+import { type OpenCase, openCases } from '../faults/cases';
+import { loadHouse } from '../methods/house';
+import type { Programme } from '../programme/programme';
 import { type Instrument, loadInstrument, loadProducts } from './instruments';
-import { careRules, periodsOf } from './list';
+import { periodsOf } from './list';
+import type { StateFacts } from './state';
 
 export interface PositionLine {
   number: number;
@@ -33,7 +36,7 @@ export interface PositionLine {
 
 export interface HistoryLine {
   recordId: number;
-  kind: 'change' | 'correction';
+  kind: 'change' | 'correction' | 'look';
   at: number;
   on: LocalDate;
   by: string;
@@ -64,7 +67,8 @@ export interface InstrumentPage {
   history: HistoryLine[];
   historyTotal: number;
   openJob: { id: number; by: string; at: number } | null;
-  method: { minutes: number; steps: number } | { gaps: Gap[] };
+  method: { minutes: number; steps: number; adapted: string[]; version: number } | { gaps: Gap[] };
+  cases: OpenCase[];
 }
 
 const HISTORY_SHOWN = 20;
@@ -83,11 +87,10 @@ export async function instrumentPage(
     db,
     instrument.positions.flatMap((p) => [p.now.productId, p.houseProductId]),
   );
-  const rules = await careRules(db);
   const use = (await periodsOf(db, [id])).get(id) ?? [];
   const due: Due = JSON.parse(state.due);
   const strip = stripAt(JSON.parse(state.strip), at.today, at.now);
-  const method = await houseMethod(db, instrument.build.family);
+  const { method } = (await loadHouse(db, instrument.build.family)).house;
   const entryIds = instrument.positions.map((p) => p.now.entryId).filter((e) => e !== null);
   const fitters = new Map(
     (
@@ -174,10 +177,10 @@ export async function instrumentPage(
       : [];
   });
   const ready = readyBy(settling, at.now);
-  const composed = await previewProcedure(db, instrument);
+  const { composed, version } = await previewJob(db, instrument, {}, at.programme.a4Hz);
   const facts = {
     today: at.today,
-    rule: rules.get(instrument.build.family) as CareRule,
+    rule: (JSON.parse(state.facts) as StateFacts).rule,
     hoursUsed: due.since ? playHours(use, due.since, at.today) : 0,
     nameOf: (n: number) => noteOf.get(n) ?? `string ${n}`,
   };
@@ -221,9 +224,15 @@ export async function instrumentPage(
     })),
     historyTotal: Number(total?.n ?? 0),
     openJob: openJob ? { id: openJob.id, by: openJob.name, at: openJob.opened_at } : null,
+    cases: await openCases(db, id),
     method:
       'procedure' in composed
-        ? { minutes: composed.procedure.minutes, steps: composed.procedure.steps.length }
+        ? {
+            minutes: composed.procedure.minutes,
+            steps: composed.procedure.steps.length,
+            adapted: composed.procedure.adapted,
+            version,
+          }
         : composed,
   };
 }

@@ -2,7 +2,16 @@ import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { settledAt, settlingDays } from '../../core/settling/readyBy';
 import type { CoreMaterial } from '../../core/strings/materials';
-import { type CareRule, type Concert, type Due, dueOf, type OpenReport, type UsePeriod } from '../../core/wear/due';
+import {
+  type CareRule,
+  type Concert,
+  type Due,
+  dueOf,
+  type Inspection,
+  type OpenReport,
+  type UsePeriod,
+} from '../../core/wear/due';
+import { type Climate, exposedRule } from '../../core/wear/exposure';
 import type { KeptString } from '../../core/wear/strip';
 import { localDate } from '../clock';
 import { type Instrument, loadInstrument, loadProducts, type StringProduct } from './instruments';
@@ -12,6 +21,8 @@ export interface StateInput {
   instrument: Instrument;
   products: ReadonlyMap<number, StringProduct>;
   rule: CareRule;
+  climate: Climate;
+  inspection: Inspection | null;
   use: UsePeriod[];
   reports: OpenReport[];
   concerts: Concert[];
@@ -30,7 +41,7 @@ export interface StateFacts {
 
 /** The row of instrument_state that follows from the inputs. */
 export function stateOf(p: StateInput) {
-  const { instrument, products, rule } = p;
+  const { instrument, products } = p;
   const brokenNumbers = new Set(p.reports.filter((r) => r.kind === 'broken').flatMap((r) => r.numbers));
   const day = (at: number | null) => (at === null ? null : localDate(at, p.timeZone));
   const strings = instrument.positions.map((position) => ({
@@ -44,6 +55,11 @@ export function stateOf(p: StateInput) {
           : ('on' as const),
     fittedOn: day(position.now.fittedAt),
   }));
+  const rule = exposedRule(p.rule, {
+    climate: p.climate,
+    player: instrument.player,
+    coated: strings.every((s) => s.product?.coated),
+  });
   const cores = strings.map((s) => s.product?.core).filter((c): c is CoreMaterial => c !== undefined);
   const shared = {
     rule,
@@ -55,6 +71,7 @@ export function stateOf(p: StateInput) {
   const due = dueOf({
     ...shared,
     reports: p.reports,
+    inspection: p.inspection,
     strings: strings.map((s) => ({ number: s.position.number, fittedOn: s.fittedOn, state: s.state })),
   });
   // Strings that went on the same day end the same day.
@@ -120,10 +137,12 @@ export const periodOf = (row: Record<string, unknown>): UsePeriod => ({
   hoursPerWeek: row.hours_per_week as number,
 });
 
-/** Records that stand: changes that no correction has taken back. */
-export function standingRecords(db: Knex, instrumentId: number) {
+/** Records that stand: changes that no correction has taken back. Their jobs are joined as `j2`. */
+export function standingRecords(db: Knex, instrumentIds: readonly number[]) {
   return db('change_record as r')
-    .where({ 'r.instrument_id': instrumentId, 'r.kind': 'change' })
+    .join('job as j2', 'j2.id', 'r.job_id')
+    .whereIn('r.instrument_id', [...instrumentIds])
+    .where({ 'r.kind': 'change' })
     .whereNotExists(db('change_record as c').whereRaw('c.corrects_id = r.id'));
 }
 
@@ -133,7 +152,7 @@ export async function refreshInstrument(
   instrumentId: number,
   at: { now: number; timeZone: string },
 ): Promise<void> {
-  const standing = await standingRecords(trx, instrumentId)
+  const standing = await standingRecords(trx, [instrumentId])
     .select('r.id', 'r.summary', 'r.on_day')
     .orderBy('r.at', 'desc')
     .orderBy('r.id', 'desc');
@@ -176,11 +195,14 @@ export async function refreshInstrument(
     .select('c.name', 'c.on_day');
   const place = await trx('place').where({ id: instrument.placeId }).first();
   const set = instrument.houseSetId ? await trx('product').where({ id: instrument.houseSetId }).first() : null;
+  const look = await trx('inspection').where({ instrument_id: instrumentId }).orderBy('id', 'desc').first();
   const last = standing[0];
   const row = stateOf({
     instrument,
     products,
     rule: ruleOf(rule),
+    climate: place.climate,
+    inspection: look ? { on: look.on_day, score: look.score, verdict: look.verdict, because: look.because } : null,
     use: use.map(periodOf),
     reports: reports.map((r) => ({ on: r.on_day, kind: r.kind, numbers: JSON.parse(r.numbers) })),
     concerts: concerts.map((c) => ({ name: c.name, on: c.on_day })),

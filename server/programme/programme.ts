@@ -1,8 +1,7 @@
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { FAMILIES } from '../../core/instruments/build';
-import { HOUSE_METHODS } from '../../core/procedures/method';
-import type { Method } from '../../core/procedures/types';
+import { newHouse } from '../../core/procedures/house';
 import { HOUSE_CARE } from '../../core/wear/house';
 import { insertId } from '../db/change';
 import { refused } from '../errors';
@@ -121,13 +120,7 @@ export async function startProgramme(db: Knex, p: NewProgramme, now: number): Pr
         play_hours: care.playHours,
         never_over_days: care.neverOverDays,
       });
-      await trx('house_method').insert({ family, method: JSON.stringify(HOUSE_METHODS[family]) });
+      await trx('method_version').insert({ family, version: 1, house: JSON.stringify(newHouse(family)), why: '' });
     }
   });
-}
-
-/** The programme's method for a family. */
-export async function houseMethod(db: Knex, family: string): Promise<Method> {
-  const row = await db('house_method').where({ family }).first();
-  return JSON.parse(row.method);
 }

@@ -19,6 +19,10 @@ export interface NewSingle {
   stringEnd: StringEnd;
   doubleLength: boolean;
   priceCents: number;
+  coated?: boolean;
+  hexCore?: boolean;
+  flatWound?: boolean;
+  windingMm?: number | null;
 }
 
 export interface NewSet {
@@ -52,6 +56,10 @@ export async function addSingle(db: Knex, acting: Acting, p: NewSingle): Promise
       string_end: p.stringEnd,
       double_length: p.doubleLength,
       price_cents: p.priceCents,
+      coated: p.coated ?? false,
+      hex_core: p.hexCore ?? false,
+      flat_wound: p.flatWound ?? false,
+      winding_mm: p.windingMm ?? null,
     });
     return { result: { productId }, entity: 'product', entityId: productId };
   });

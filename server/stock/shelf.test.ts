@@ -51,7 +51,7 @@ it('whatever is received, used, taken back or sent twice: the ledger replays to 
             });
             brought += 4 * (perSet[sku] ?? 0);
           } else if (step.do === 'change') {
-            const { jobId } = await openJob(db, acting(), tag);
+            const { jobId } = await openJob(db, acting(), { tag: tag });
             const { version } = await db('job').where({ id: jobId }).first();
             const entries = (await houseEntries(db, tag)).map((e, i) => ({
               ...e,

@@ -1,14 +1,13 @@
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { type Batch, batchesOf, usualMinutes, type Workpiece } from '../../core/procedures/batch';
-import { composeProcedure } from '../../core/procedures/compose';
-import type { Method } from '../../core/procedures/types';
 import { drawFor } from '../../core/stock/draw';
-import { houseStrings } from '../bench/procedure';
+import { composeJob, lastMethods, lastTime } from '../bench/procedure';
 import { type Acting, change } from '../db/change';
 import { conflict, notFound } from '../errors';
 import { type Instrument, instrumentOf, loadProducts } from '../fleet/instruments';
 import { type FleetRow, fleetRows } from '../fleet/list';
+import { loadHouses } from '../methods/house';
 import { setContents, shelfInReach } from '../stock/shelf';
 
 /** More than this is not one day's work; the rest is counted and found in Fleet. */
@@ -71,9 +70,10 @@ export async function todayAt(
   const instruments = await loadMany(db, ids);
   const products = await loadProducts(
     db,
-    instruments.flatMap((i) => i.positions.map((p) => p.houseProductId)),
+    instruments.flatMap((i) => i.positions.flatMap((p) => [p.houseProductId, p.now.productId])),
   );
-  const methods = new Map<string, Method>((await db('house_method')).map((m) => [m.family, JSON.parse(m.method)]));
+  const houses = await loadHouses(db);
+  const lasts = await lastMethods(db, ids);
   const openTags = new Set(
     await db('job as j')
       .join('instrument as i', 'i.id', 'j.instrument_id')
@@ -84,17 +84,15 @@ export async function todayAt(
 
   const pieces = instruments.flatMap((instrument): TodayPiece[] => {
     const row = rows.get(instrument.tag);
-    const method = methods.get(instrument.build.family);
-    if (!row || !method) return [];
-    const strings = houseStrings(instrument, products);
-    const composed =
-      strings.length === instrument.positions.length ? composeProcedure(instrument.build, method, strings) : null;
-    const procedure = composed && 'procedure' in composed ? composed.procedure : null;
+    const house = houses.get(instrument.build.family)?.house;
+    if (!row || !house) return [];
+    const { composed } = composeJob({ instrument, house, products, last: lastTime(lasts.get(instrument.id)) });
+    const procedure = 'procedure' in composed ? composed.procedure : null;
     return [
       {
         tag: instrument.tag,
         build: instrument.build,
-        method,
+        method: procedure?.method ?? house.method,
         dueOn: row.dueOn,
         urgent: row.dueBy === 'broken' || row.dueBy === 'report',
         minutes: procedure?.minutes ?? usualMinutes(instrument.build),

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { isLocalDate } from '../../core/dates';
 import { FAMILIES } from '../../core/instruments/build';
+import { JOB_KINDS, PHASES } from '../../core/procedures/types';
 import { OUTCOMES } from '../../server/bench/jobs';
 import { DUE_FILTERS, FLEET_SORTS } from '../../server/fleet/list';
 
@@ -61,3 +62,66 @@ export function fleetQueryOf(params: URLSearchParams) {
     limit: get('limit') ?? FIRST_ROWS,
   });
 }
+
+const SlackShape = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('first-fret'), times: z.number().min(0).max(6) }),
+  z.object({ kind: z.literal('to-fret'), fret: z.number().min(0).max(12) }),
+  z.object({ kind: z.literal('post-spacings'), spacings: z.number().min(0).max(6) }),
+  z.object({ kind: z.literal('length'), mm: z.number().min(0).max(500) }),
+  z.object({
+    kind: z.literal('lift'),
+    heightMm: z.number().min(1).max(300),
+    frets: z.array(z.int().min(1).max(24)).min(1).max(6),
+  }),
+  z.object({ kind: z.literal('turns'), turns: z.number().min(0).max(12) }),
+  z.object({ kind: z.literal('none') }),
+  z.object({ kind: z.literal('whole') }),
+]);
+
+export const MethodShape = z.object({
+  atATime: z.union([z.literal('all'), z.literal(1), z.literal(2), z.literal(3)]),
+  order: z.enum(['thick-to-thin', 'thin-to-thick', 'outer-inward', 'number-down', 'pairs-from-nut']),
+  slack: SlackShape,
+  slackPlain: SlackShape.nullable(),
+  winds: z.enum(['one-over', 'spiral-down', 'self-lock']),
+  windsPlain: z.literal('two-over').nullable(),
+  hole: z.enum(['across', 'along', 'angled']),
+  trim: z.object({
+    when: z.enum(['before-winding', 'after-first-tension', 'when-settled']),
+    leaveMm: z.union([z.literal(0), z.literal(5), z.literal(10)]),
+  }),
+  stretchRounds: z.int().min(0).max(4),
+});
+
+const Words = z.string().max(300).optional();
+
+export const HouseShape = z.object({
+  method: MethodShape,
+  wording: z.record(z.string().max(80), z.object({ title: Words, detail: Words })),
+  steps: z
+    .array(
+      z.object({
+        id: z.string().regex(/^[a-z0-9-]{1,40}$/, 'a short name of small letters, digits and hyphens'),
+        phase: z.enum(PHASES),
+        title: z.string().max(200),
+        detail: z.string().max(400),
+        reason: z.string().max(300),
+        minutes: z.number(),
+        question: z.string().max(120),
+      }),
+    )
+    .max(20),
+});
+
+/** Opening a job. A form sends its numbers as one text, a program as a list. */
+export const OpenJobShape = z.object({
+  tag: z.string(),
+  kind: z.enum(JOB_KINDS).optional(),
+  numbers: z
+    .preprocess(
+      (value) => (typeof value === 'string' ? value.split(',').filter(Boolean).map(Number) : value),
+      z.array(z.int().min(1).max(24)).max(24),
+    )
+    .optional(),
+  departure: z.object({ method: MethodShape.partial(), reason: z.string().max(300) }).optional(),
+});

@@ -54,7 +54,7 @@ async function look(folder: string) {
 
 beforeAll(async () => {
   const { db, folder } = await smallProgramme();
-  ({ jobId } = await openJob(db, acting(), 'UK-1'));
+  ({ jobId } = await openJob(db, acting(), { tag: 'UK-1' }));
   none = await picture(db);
   await db.destroy();
   template = folder;

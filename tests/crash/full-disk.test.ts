@@ -6,7 +6,7 @@ import { acting, houseEntries, replayed, shelf, smallProgramme } from '../suppor
 
 it('a full disk records nothing, says so, and the same press works when there is room again', async () => {
   const { db } = await smallProgramme();
-  const { jobId } = await openJob(db, acting(), 'AC-1');
+  const { jobId } = await openJob(db, acting(), { tag: 'AC-1' });
   const before = await shelf(db);
   const body = {
     jobId,

@@ -5,7 +5,7 @@ import { THROUGH_HOLE_MM } from '../../winding/cut';
 import { pegTurn, tightens } from '../../winding/post';
 import { type SlackRule, sayRule } from '../../winding/slack';
 import { isCut, isTrimmed } from '../method';
-import { isLocking, type StringNumbers, underTree, windingQuantities } from '../numbers';
+import { insteadOfRule, isLocking, type StringNumbers, underTree, windingQuantities } from '../numbers';
 import type { MistakeId } from '../reference';
 import {
   CHANGE_KINDS,
@@ -37,6 +37,7 @@ export const windsOf = (method: Method, string: Pick<StringToFit, 'wound'>): Met
 
 /** A slack rule as one would say it at the bench. */
 function spoken(rule: SlackRule, n: StringNumbers): string {
+  if (n.ruleGives) return `about ${n.slackFrets.toFixed(1)} frets`;
   if (rule.kind === 'first-fret') {
     if (rule.times === 1) return 'about one fret';
     if (rule.times === 1.5) return 'about a fret and a half';
@@ -170,8 +171,8 @@ export const POST: StepDefinition[] = [
         const tree = treeWinding(build, position);
         return {
           ...shared,
-          title: `Put ${name} through its post: ${tree.rule.kind === 'whole' ? 'wind its whole length' : 'leave {slack}'}.`,
-          detail: `${tree.why} ${twist}`,
+          title: `Put ${name} through its post: ${tree.rule.kind === 'whole' && !n.ruleGives ? 'wind its whole length' : 'leave {slack}'}.`,
+          detail: `${tree.why}${n.ruleGives ? ` ${insteadOfRule(n)}` : ''} ${twist}`,
           reason: 'Too few winds here give an open-string rattle that looks like a bad nut.',
           numbers: { slack, winds },
           ...(notYet ? { notYet } : {}),
@@ -181,7 +182,7 @@ export const POST: StepDefinition[] = [
       return {
         ...shared,
         title: `Pull ${name} through, then back {slack}: ${spoken(n.rule, n)}.`,
-        detail: `${word === 'roller' ? '' : `${HOLE_WORDS[method.hole]} `}Bend the end where it leaves the hole. ${twist}`,
+        detail: `${insteadOfRule(n) ? `${insteadOfRule(n)} ` : ''}${word === 'roller' ? '' : `${HOLE_WORDS[method.hole]} `}Bend the end where it leaves the hole. ${twist}`,
         reason: `Slack becomes winds: ${n.winds.turns.toFixed(1)} turns here.`,
         numbers: { slack, winds },
         ...(notYet ? { notYet } : {}),

@@ -1,7 +1,5 @@
-import { z } from 'zod';
 import { openJob } from '../../../../server/bench/jobs';
 import { changing } from '../../../api/endpoint';
+import { OpenJobShape } from '../../../api/shapes';
 
-export const POST = changing(z.object({ tag: z.string() }), (acting, body, { locals }) =>
-  openJob(locals.db, acting, body.tag),
-);
+export const POST = changing(OpenJobShape, (acting, body, { locals }) => openJob(locals.db, acting, body));

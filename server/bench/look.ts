@@ -1,0 +1,121 @@
+import type { Knex } from 'knex';
+import { isChange } from '../../core/procedures/compose';
+import type { JobKind } from '../../core/procedures/types';
+import { visitsAfterChange } from '../../core/settling/readyBy';
+import { conditionOf, type InspectionAnswers } from '../../core/wear/condition';
+import { localDate } from '../clock';
+import { type Acting, change, insertId } from '../db/change';
+import { conflict, refused } from '../errors';
+import { openCase } from '../faults/cases';
+import { loadInstrument } from '../fleet/instruments';
+import { refreshInstrument } from '../fleet/state';
+import { requireOpen } from './jobs';
+
+/** How a job without new strings ended. */
+export interface LookRequest {
+  jobId: number;
+  expectedVersion: number;
+  /** `referred`: stopped, and handed to somebody qualified. */
+  outcome: 'done' | 'referred';
+  referredTo: string;
+  /** The five answers of a first look; null in other kinds of job. */
+  inspection: InspectionAnswers | null;
+  notes: string;
+  minutes: number | null;
+}
+
+const DONE: Partial<Record<JobKind, string>> = {
+  emergency: 'found slack, brought back to pitch',
+  retune: 'retuned',
+  'bridge-check': 'bridge looked at',
+};
+
+/**
+ * Records a job in which no string was changed: a first look, an instrument found slack, a visit. A first look gives
+ * the strings a condition, and with it a due date; what is handed on stays open as a case until it comes back.
+ * @throws UserError `conflict` when somebody closed or changed the job
+ */
+export async function finishLook(
+  db: Knex,
+  acting: Acting,
+  request: LookRequest,
+): Promise<{ recordId: number; caseId: number | null }> {
+  return change(db, acting, 'job.look', request, async (trx) => {
+    const job = await requireOpen(trx, request.jobId);
+    if (job.version !== request.expectedVersion)
+      throw conflict('Someone changed this job while you were on it.', { currentVersion: job.version });
+    const kind = job.kind as JobKind;
+    if (isChange(kind))
+      throw refused('a-change', 'Strings are changed in this job', 'Say at the finish what went on at each string.');
+    if (kind === 'inspection' && !request.inspection && request.outcome === 'done')
+      throw refused('answers', 'The five answers are missing', 'Answer all five questions, or refer it.');
+    const programme = await trx('programme').first();
+    const today = localDate(acting.now, programme.time_zone);
+    const condition = request.inspection ? conditionOf(request.inspection) : null;
+    const summary =
+      request.outcome === 'referred'
+        ? `stopped and referred to ${request.referredTo || 'a qualified repairer'}`
+        : condition
+          ? `looked at: ${condition.because}, ${condition.score} of 100`
+          : (DONE[kind] ?? 'looked at');
+    const recordId = await insertId(trx, 'change_record', {
+      job_id: job.id,
+      instrument_id: job.instrument_id,
+      kind: 'look',
+      corrects_id: null,
+      at: acting.now,
+      on_day: today,
+      person_id: acting.personId,
+      summary,
+      notes: request.notes,
+      minutes: request.minutes,
+    });
+    if (request.inspection && condition) {
+      await trx('inspection').insert({
+        instrument_id: job.instrument_id,
+        record_id: recordId,
+        on_day: today,
+        answers: JSON.stringify(request.inspection),
+        score: condition.score,
+        verdict: condition.verdict,
+        because: condition.because,
+      });
+    }
+    const instrument = await loadInstrument(trx, { id: job.instrument_id });
+    let caseId: number | null = null;
+    if (request.outcome === 'referred') {
+      caseId = await openCase(trx, acting, {
+        instrumentId: job.instrument_id,
+        on: today,
+        symptom: kind === 'emergency' ? 'all-slack' : 'other',
+        number: null,
+        cause: summary,
+        next: { kind: 'referral', to: request.referredTo || 'a qualified repairer', why: request.notes },
+        note: request.notes,
+        jobId: job.id,
+      });
+    } else if (kind === 'emergency') {
+      await trx('report')
+        .where({ instrument_id: job.instrument_id, kind: 'slack' })
+        .whereNull('closed_by_record_id')
+        .update({ closed_by_record_id: recordId });
+      for (const visit of visitsAfterChange(instrument.build.bridge).filter((v) => v.day === 1)) {
+        const dueAt = acting.now + visit.afterHours * 3_600_000;
+        await trx('follow_up').insert({
+          instrument_id: job.instrument_id,
+          record_id: recordId,
+          kind: visit.kind,
+          day: visit.day,
+          due_at: dueAt,
+          due_on: localDate(dueAt, programme.time_zone),
+          status: 'open',
+        });
+      }
+    }
+    await trx('job')
+      .where({ id: job.id })
+      .update({ status: 'finished', version: job.version + 1 });
+    await refreshInstrument(trx, job.instrument_id, { now: acting.now, timeZone: programme.time_zone });
+    return { result: { recordId, caseId }, entity: 'job', entityId: job.id };
+  });
+}

@@ -1,0 +1,266 @@
+import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
+import { diagnose, type RankedCause, symptomsFor } from '../../core/faults/diagnose';
+import type { FaultFacts, NextStep } from '../../core/faults/types';
+import { stringNumbers } from '../../core/procedures/numbers';
+import { lifeUsed } from '../../core/wear/exposure';
+import { openJob } from '../bench/jobs';
+import { lastMethods, stringToFit } from '../bench/procedure';
+import { localDate } from '../clock';
+import { type Acting, change, insertId } from '../db/change';
+import { conflict, notFound, refused } from '../errors';
+import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
+import { loadHouse } from '../methods/house';
+
+/** Everything on record that speaks for or against a cause on this instrument. */
+export async function factsOf(
+  db: Knex,
+  instrument: Instrument,
+  number: number | null,
+  at: { now: number; today: LocalDate },
+): Promise<FaultFacts> {
+  const products = await loadProducts(
+    db,
+    instrument.positions.flatMap((p) => [p.now.productId, p.houseProductId]),
+  );
+  const { house } = await loadHouse(db, instrument.build.family);
+  const last = (await lastMethods(db, [instrument.id])).get(instrument.id) ?? null;
+  const place = await db('place').where({ id: instrument.placeId }).first();
+  const state = await db('instrument_state').where({ instrument_id: instrument.id }).first();
+  const facts = JSON.parse(state.facts);
+  const entries = await db('string_entry')
+    .where({ instrument_id: instrument.id, action: 'fit' })
+    .orderBy('id', 'desc')
+    .select('number', 'product_id');
+  // Trouble at the bench and at the fault desk, by string: where it broke or slipped shows up over many jobs.
+  const troubles = await db('fault_case')
+    .where({ instrument_id: instrument.id })
+    .whereNotNull('number')
+    .pluck('number');
+  const reported = (await db('report').where({ instrument_id: instrument.id, kind: 'broken' })).flatMap((r): number[] =>
+    JSON.parse(r.numbers),
+  );
+  const times = (n: number) => [...troubles, ...reported].filter((x) => x === n).length;
+  const strings = instrument.positions.flatMap((p) => {
+    const product = products.get(p.now.productId ?? p.houseProductId ?? -1);
+    if (!product) return [];
+    const [latest, before] = entries.filter((e) => e.number === p.number);
+    return [
+      {
+        number: p.number,
+        core: product.core,
+        wound: product.wrap !== null,
+        gaugeMm: product.gaugeMm,
+        hoursOn: p.now.fittedAt === null ? null : (at.now - p.now.fittedAt) / 3_600_000,
+        changedKind: latest && before ? latest.product_id !== before.product_id : null,
+        timesBefore: Math.max(0, times(p.number) - 1),
+      },
+    ];
+  });
+  const meant = instrument.build.positions.find((p) => p.number === number);
+  const product = products.get(instrument.positions.find((p) => p.number === number)?.now.productId ?? -1);
+  const oldest = instrument.positions.reduce<number | null>(
+    (first, p) => (p.now.fittedAt === null ? first : Math.min(first ?? p.now.fittedAt, p.now.fittedAt)),
+    null,
+  );
+  const programme = await db('programme').first();
+  return {
+    build: instrument.build,
+    strings,
+    number,
+    lastMethod: last && {
+      winds: last.winds,
+      leaveMm: last.trim.leaveMm,
+      stretchRounds: last.stretchRounds,
+      atATime: last.atATime,
+    },
+    dryRoom: place.climate === 'dry' ? true : null,
+    turns:
+      meant && product
+        ? stringNumbers(instrument.build, last ?? house.method, meant, stringToFit(meant, product, false)).winds.turns
+        : null,
+    lifeUsed:
+      oldest === null
+        ? null
+        : lifeUsed({
+            rule: facts.rule,
+            use: facts.use,
+            fittedOn: localDate(oldest, programme.time_zone),
+            today: at.today,
+          }).used,
+  };
+}
+
+/** A case that is not closed: something a person said would be done. */
+export interface OpenCase {
+  id: number;
+  version: number;
+  on: LocalDate;
+  by: string;
+  symptom: string;
+  cause: string;
+  number: number | null;
+  next: NextStep;
+  note: string;
+}
+
+export async function openCases(db: Knex, instrumentId: number): Promise<OpenCase[]> {
+  const rows = await db('fault_case as f')
+    .join('person as p', 'p.id', 'f.person_id')
+    .where({ 'f.instrument_id': instrumentId, 'f.status': 'open' })
+    .orderBy('f.id', 'desc')
+    .select('f.*', 'p.name');
+  return rows.map(caseOf);
+}
+
+const caseOf = (r: Record<string, unknown>): OpenCase => ({
+  id: r.id as number,
+  version: r.version as number,
+  on: r.on_day as string,
+  by: r.name as string,
+  symptom: r.symptom as string,
+  cause: r.cause as string,
+  number: r.number as number | null,
+  next: JSON.parse(r.next as string),
+  note: r.note as string,
+});
+
+/** A case with the tag of its instrument, for its printed note. @throws UserError not-found */
+export async function loadCase(db: Knex, id: number): Promise<OpenCase & { tag: string; status: string }> {
+  const row = await db('fault_case as f')
+    .join('person as p', 'p.id', 'f.person_id')
+    .join('instrument as i', 'i.id', 'f.instrument_id')
+    .where('f.id', id)
+    .select('f.*', 'p.name', 'i.tag')
+    .first();
+  if (!row) throw notFound('This case');
+  return { ...caseOf(row), tag: row.tag, status: row.status };
+}
+
+/** Writes a case; for use inside another change. */
+export async function openCase(
+  trx: Knex,
+  acting: Acting,
+  p: {
+    instrumentId: number;
+    on: LocalDate;
+    symptom: string;
+    number: number | null;
+    cause: string;
+    next: NextStep;
+    note: string;
+    jobId: number | null;
+  },
+): Promise<number> {
+  return insertId(trx, 'fault_case', {
+    instrument_id: p.instrumentId,
+    person_id: acting.personId,
+    at: acting.now,
+    on_day: p.on,
+    symptom: p.symptom,
+    number: p.number,
+    cause: p.cause,
+    next: JSON.stringify(p.next),
+    note: p.note,
+    job_id: p.jobId,
+    // What needs nothing more is on record and done.
+    status: p.next.kind === 'referral' ? 'open' : 'closed',
+  });
+}
+
+/** Somebody looked, and this is the cause: what follows is set going. */
+export interface FaultRequest {
+  tag: string;
+  symptom: string;
+  number: number | null;
+  cause: string;
+  note: string;
+}
+
+/**
+ * Records what was found at the fault desk and does what follows: opens the job, sets the visit, or refers it.
+ * @throws UserError when the symptom or the cause does not fit the instrument
+ */
+export async function recordFault(
+  db: Knex,
+  acting: Acting,
+  request: FaultRequest,
+): Promise<{ caseId: number; jobId: number | null; location: string }> {
+  return change(db, acting, 'fault.record', request, async (trx) => {
+    const instrument = await loadInstrument(trx, { tag: request.tag });
+    const programme = await trx('programme').first();
+    const today = localDate(acting.now, programme.time_zone);
+    const facts = await factsOf(trx, instrument, request.number, { now: acting.now, today });
+    const cause = causesFor(request.symptom, facts).find((c) => c.id === request.cause);
+    if (!cause) throw refused('no-cause', 'No such cause', 'Choose one of the causes listed for this complaint.');
+    const { next } = cause;
+    const numbers = request.number === null ? undefined : [request.number];
+    if (next.kind === 'job' && next.job === 'one-string' && !numbers)
+      throw refused('which-string', 'Which string?', 'Say which string it is: then the job opens on that one.');
+    const jobId =
+      next.kind === 'job'
+        ? (
+            await openJob(
+              trx,
+              { ...acting, key: `${acting.key}/job` },
+              { tag: request.tag, kind: next.job, ...(next.job === 'full-set' || !numbers ? {} : { numbers }) },
+            )
+          ).jobId
+        : null;
+    if (next.kind === 'follow-up') {
+      const dueAt = acting.now + next.afterHours * 3_600_000;
+      await trx('follow_up').insert({
+        instrument_id: instrument.id,
+        record_id: null,
+        kind: next.visit,
+        day: Math.max(1, Math.round(next.afterHours / 24)),
+        due_at: dueAt,
+        due_on: localDate(dueAt, programme.time_zone),
+        status: 'open',
+        note: next.why,
+      });
+    }
+    const caseId = await openCase(trx, acting, {
+      instrumentId: instrument.id,
+      on: today,
+      symptom: request.symptom,
+      number: request.number,
+      cause: cause.name,
+      next,
+      note: request.note,
+      jobId,
+    });
+    const location =
+      jobId !== null
+        ? `/bench/${jobId}`
+        : next.kind === 'referral'
+          ? `/faults/cases/${caseId}`
+          : `/instruments/${request.tag}`;
+    return { result: { caseId, jobId, location }, entity: 'fault_case', entityId: caseId };
+  });
+}
+
+/** The causes of a symptom here. @throws UserError when the symptom cannot be */
+export function causesFor(symptom: string, facts: FaultFacts): RankedCause[] {
+  if (!symptomsFor(facts.build).some((s) => s.id === symptom))
+    throw refused('no-symptom', 'No such complaint', 'Choose one of the complaints listed for this instrument.');
+  return diagnose(symptom, facts);
+}
+
+/** Closes a case that came back. @throws UserError conflict when somebody did it first */
+export async function closeCase(
+  db: Knex,
+  acting: Acting,
+  p: { caseId: number; expectedVersion: number },
+): Promise<{ closed: true }> {
+  return change(db, acting, 'fault.close', p, async (trx) => {
+    const row = await trx('fault_case').where({ id: p.caseId }).first();
+    if (!row) throw notFound('This case');
+    if (row.version !== p.expectedVersion || row.status !== 'open')
+      throw conflict('Somebody has closed this case already.', { currentVersion: row.version });
+    await trx('fault_case')
+      .where({ id: p.caseId })
+      .update({ status: 'closed', closed_by: acting.personId, closed_at: acting.now, version: row.version + 1 });
+    return { result: { closed: true as const }, entity: 'fault_case', entityId: p.caseId };
+  });
+}
