@@ -6,6 +6,7 @@ import { instantOf, localDate } from '../server/clock';
 import type { Acting } from '../server/db/change';
 import { UserError } from '../server/errors';
 import { addInstrument } from '../server/fleet/add';
+import { setClimate } from '../server/fleet/exposure';
 import { loadInstrument } from '../server/fleet/instruments';
 import { reportTrouble } from '../server/fleet/report';
 import { refreshInstrument } from '../server/fleet/state';
@@ -139,6 +140,11 @@ export async function loadDemo(database: Knex, now: number): Promise<void> {
         knownSince: i.changes.length === 0 ? addDays(today, -3) : (i.changes[0]?.on ?? today),
       });
     }
+    // One hall goes dry in cold weather.
+    await setClimate(db, actingAs(w, 'Runa Fell', start, 10), {
+      placeId: places.get('Tarn Hall') as number,
+      climate: 'dry',
+    });
     await addConcerts(w, fleet);
     const events = fleet
       .flatMap((i) => i.changes.map((c) => ({ ...c, instrument: i })))

@@ -118,7 +118,11 @@ const tieSlips: Cause = {
   look: 'Look at the tail: has it crept, does the last tuck lie below the edge?',
   normal: 'The last tuck lies on the back face and the tail has not moved.',
   next: () => one('Start that string again with a longer tail and one more tuck.'),
-  weigh: (f) => [only(tied(f)), usual(0.35), said((meant(f)?.gaugeMm ?? 1) < 0.75, 1.6, 'a thin string slips first')],
+  weigh: (f) => [
+    only(tied(f)),
+    usual(0.35),
+    said(f.number !== null && (meant(f)?.gaugeMm ?? 1) < 0.75, 1.6, 'a thin string slips first'),
+  ],
 };
 
 const postSlips: Cause = {
@@ -135,9 +139,18 @@ const postSlips: Cause = {
     only(f.build.tuner !== 'tapered-peg'),
     usual(0.2),
     said(f.turns !== null && f.turns < 2, 3, `only about ${f.turns?.toFixed(1)} turns were wound`),
-    said(meant(f) && !meant(f)?.wound, 1.5, 'plain strings slip more'),
+    said(f.number !== null && meant(f)?.wound === false, 1.5, 'plain strings slip more'),
     said(f.lastMethod?.winds === 'self-lock', 0.3, 'the end is locked under itself'),
   ],
+};
+
+const frictionPeg: Cause = {
+  id: 'friction-peg',
+  name: 'The peg does not hold',
+  look: 'Let go of the peg at pitch: does it creep back?',
+  normal: 'It stays where it is left.',
+  next: () => nothing('Snug the peg’s screw a quarter turn at a time and tune again.'),
+  weigh: (f) => [only(f.build.tuner === 'friction-peg'), usual(0.35)],
 };
 
 const pegSlips: Cause = {
@@ -145,12 +158,13 @@ const pegSlips: Cause = {
   name: 'The peg does not hold',
   look: 'Let go of the peg at pitch: does it creep back? Are the last turns against the wall?',
   normal: 'It stays where it is left.',
-  next: (f) =>
-    f.build.tuner === 'tapered-peg'
-      ? { kind: 'job', job: 'refit', why: 'Wind the last turns against the wall; peg compound on the two shiny rings.' }
-      : { kind: 'job', job: 'refit', why: 'Snug the peg’s screw and tune again.' },
+  next: () => ({
+    kind: 'job',
+    job: 'refit',
+    why: 'Wind the last turns against the wall; peg compound on the two shiny rings.',
+  }),
   weigh: (f) => [
-    only(f.build.tuner === 'tapered-peg' || f.build.tuner === 'friction-peg'),
+    only(f.build.tuner === 'tapered-peg'),
     usual(0.35),
     said(f.dryRoom, 2.5, 'this room goes dry, and dry pegs shrink'),
   ],
@@ -340,7 +354,10 @@ const overshoot: Cause = {
   look: 'Which note was it being tuned to, and from which side?',
   normal: 'Up to the note from below; unsure, lower first.',
   next: () => one('A new string, tuned from below.'),
-  weigh: (f) => [usual(0.25), said(meant(f) && !meant(f)?.wound, 1.4, 'a plain string stands closest to its strength')],
+  weigh: (f) => [
+    usual(0.25),
+    said(f.number !== null && meant(f)?.wound === false, 1.4, 'a plain string stands closest to its strength'),
+  ],
 };
 
 const old: Cause = {
@@ -460,13 +477,13 @@ export const SYMPTOMS: readonly Symptom[] = [
     id: 'flat-for-days',
     name: 'It keeps going flat',
     ofString: false,
-    causes: [settling, notSeated, notStretched, tooManyWinds, tieSlips, postSlips, pegSlips, wornOut],
+    causes: [settling, notSeated, notStretched, tooManyWinds, tieSlips, postSlips, pegSlips, frictionPeg, wornOut],
   },
   {
     id: 'one-out',
     name: 'One string goes out, the rest hold',
     ofString: true,
-    causes: [tieSlips, postSlips, pegSlips, notSeated, settling, winding],
+    causes: [tieSlips, postSlips, pegSlips, frictionPeg, notSeated, settling, winding],
   },
   {
     id: 'open-buzz',

@@ -17,6 +17,7 @@ import {
   type Capability,
   CHANGE_KINDS,
   type Gap,
+  isChange,
   JOB_KIND_NAMES,
   type JobContext,
   type JobKind,
@@ -43,9 +44,6 @@ export const LIBRARY: readonly StepDefinition[] = [
   ...FINISH,
   ...VISITS,
 ];
-
-/** Whether strings come off and go on in a job of this kind. */
-export const isChange = (kind: JobKind): boolean => CHANGE_KINDS.includes(kind);
 
 /** The kind of change that this many strings make. */
 export function changeKind(build: Pick<Build, 'positions'>, strings: number): JobKind {

@@ -97,6 +97,11 @@ export function adaptMethod(build: Build, house: Method, kind: JobKind): Adapted
     'Rollers: plain strings are wound as the others.',
   );
   adapt(
+    build.tuner === 'slotted-post' && (house.winds !== 'spiral-down' || house.windsPlain !== null),
+    () => Object.assign(method, { winds: 'spiral-down', windsPlain: null }),
+    'All winds below one another: the end is inside the slotted post.',
+  );
+  adapt(
     build.tuner === 'slotted-post' && house.trim.when !== 'before-winding',
     () => Object.assign(method, { trim: { when: 'before-winding', leaveMm: 0 } }),
     'The end goes down the slotted post, so it is cut to length before winding.',
@@ -120,7 +125,8 @@ export function adaptMethod(build: Build, house: Method, kind: JobKind): Adapted
     kind === 'fast-path',
     () => {
       method.stretchRounds = Math.min(1, house.stretchRounds);
-      if (!isLocking(build) && isCut(build)) Object.assign(method, { winds: 'self-lock', windsPlain: null });
+      if (!isLocking(build) && isCut(build) && build.tuner !== 'slotted-post')
+        Object.assign(method, { winds: 'self-lock', windsPlain: null });
     },
     'Fast path: quickest hold, near pitch, the end left long; a proper look follows.',
   );

@@ -1,9 +1,9 @@
 import type { Build } from '../instruments/build';
 import { type Load, loadDuring, refuseLoad } from '../load/during';
-import { SLACK_SCHOOLS, type SlackRule } from '../winding/slack';
+import { SLACK_SCHOOLS, type SlackRule, sayRule } from '../winding/slack';
 import { composeProcedure, pullsOf } from './compose';
 import { adaptMethod, workingOrder } from './method';
-import { slackRuleFor, stringNumbers } from './numbers';
+import { isLocking, slackRuleFor, stringNumbers, underTree } from './numbers';
 import type { Method, Procedure, StringToFit } from './types';
 
 /** The choices a house has, each with its name and what it does. Common practice, no source. */
@@ -73,16 +73,27 @@ export interface SlackRow {
   isHouse: boolean;
 }
 
+/** Whether the parts of this build leave no choice of slack. */
+export const decidedByParts = (build: Build): boolean =>
+  isLocking(build) || build.head === 'pegbox' || underTree(build);
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
 const sameRule = (a: SlackRule, b: SlackRule) => JSON.stringify(a) === JSON.stringify(b);
 
-/** Every school of slack for one string of an instrument, the rule in force first if it is none of them. */
+/**
+ * Every school of slack for one string of an instrument, the rule in force first if it is none of them. Where the parts
+ * decide (a lock, a pegbox, a string tree), only what they ask for.
+ */
 export function compareSlack(build: Build, method: Method, string: StringToFit, a4Hz?: number): SlackRow[] {
   const position = build.positions.find((p) => p.number === string.number);
   if (!position) throw new RangeError(`This instrument has no string ${string.number}.`);
   const house = slackRuleFor(build, method, string);
-  const schools = SLACK_SCHOOLS.some((s) => sameRule(s.rule, house))
-    ? SLACK_SCHOOLS
-    : [{ id: 'house', name: 'As it is done here', rule: house }, ...SLACK_SCHOOLS];
+  const decided = decidedByParts(build);
+  const schools =
+    !decided && SLACK_SCHOOLS.some((s) => sameRule(s.rule, house))
+      ? SLACK_SCHOOLS
+      : [{ id: 'house', name: capital(sayRule(house)), rule: house }, ...(decided ? [] : SLACK_SCHOOLS)];
   return schools.map(({ id, name, rule }) => {
     const n = stringNumbers(build, method, position, string, a4Hz, rule);
     return {

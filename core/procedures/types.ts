@@ -43,6 +43,9 @@ export const CHANGE_KINDS: readonly JobKind[] = [
   'yearly-service',
 ];
 
+/** Whether strings come off and go on in a job of this kind. */
+export const isChange = (kind: JobKind): boolean => CHANGE_KINDS.includes(kind);
+
 /** Changes in which strings are cut to length: not those that go back as they are or wait for a proper look. */
 export const CUTTING_KINDS: readonly JobKind[] = CHANGE_KINDS.filter((k) => k !== 'refit' && k !== 'fast-path');
 
@@ -192,6 +195,8 @@ export interface StepBody {
   /** What has to be written down or photographed before it comes off. */
   note?: string[];
   parts?: PartFate[];
+  /** Answers to choose from, the good one first; the place of the one chosen is kept. */
+  choices?: readonly string[];
   /** Answers that let the step be passed over; absent: it has to be done. */
   skipBecause?: string[];
   drawing?: 'post' | 'tail' | 'order';

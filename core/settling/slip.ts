@@ -13,8 +13,6 @@ const GEAR_RATIO: Record<Tuner, number> = {
   'worm-gear': 24,
 };
 
-export const gearRatio = (tuner: Tuner): number => GEAR_RATIO[tuner];
-
 /** Share of the pull lost by a drop of `cents`: ΔT/T = 1 − 2^(−c/600), since pitch goes with the root of the pull. */
 export function pullLost(cents: number): number {
   return 1 - 2 ** (-cents / 600);

@@ -23,6 +23,12 @@ export const CLIMATE_NAMES: Record<Climate, string> = {
   'sea-air': 'sea air',
 };
 
+export const PLAYER_NAMES: Record<Player, string> = {
+  easy: 'easy on strings',
+  average: 'as most are',
+  hard: 'hard on strings',
+};
+
 // Metal corrodes by damp and salt also in its case; dry air does not wear strings, it moves wood and pegs.
 const CLIMATE_WEAR: Record<Climate, number> = { even: 1, dry: 1, damp: 1.3, 'sea-air': 1.5 };
 const PLAYER_WEAR: Record<Player, number> = { easy: 0.8, average: 1, hard: 1.6 };

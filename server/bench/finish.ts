@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { isChange } from '../../core/procedures/compose';
+import { isChange } from '../../core/procedures/types';
 import { settledAt, visitsAfterChange } from '../../core/settling/readyBy';
 import { type DrawPlan, drawFor, type Need } from '../../core/stock/draw';
 import { NegativeStockError } from '../../core/stock/ledger';

@@ -1,6 +1,5 @@
 import type { Knex } from 'knex';
-import { isChange } from '../../core/procedures/compose';
-import type { JobKind } from '../../core/procedures/types';
+import { isChange, type JobKind } from '../../core/procedures/types';
 import { visitsAfterChange } from '../../core/settling/readyBy';
 import { conditionOf, type InspectionAnswers } from '../../core/wear/condition';
 import { localDate } from '../clock';

@@ -1,11 +1,19 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import type { Build } from '../../core/instruments/build';
-import { changeKind, composeProcedure, isChange } from '../../core/procedures/compose';
+import { changeKind, composeProcedure } from '../../core/procedures/compose';
 import { applyHouse, type House } from '../../core/procedures/house';
 import { stringNumbers } from '../../core/procedures/numbers';
 import { depart } from '../../core/procedures/schools';
-import type { Gap, JobKind, LastTime, Method, Procedure, StringToFit } from '../../core/procedures/types';
+import {
+  type Gap,
+  isChange,
+  type JobKind,
+  type LastTime,
+  type Method,
+  type Procedure,
+  type StringToFit,
+} from '../../core/procedures/types';
 import { compareSets, type SetChange } from '../../core/strings/set';
 import { halfReaches } from '../../core/winding/cut';
 import type { Instrument, InstrumentPosition, StringProduct } from '../fleet/instruments';

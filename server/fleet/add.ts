@@ -10,6 +10,7 @@ import { type Acting, change, insertId } from '../db/change';
 import { refused } from '../errors';
 import { loadProducts, type StringProduct } from './instruments';
 import { refreshInstrument } from './state';
+import { suggestedSet } from './suggest';
 
 export interface NewInstrument {
   tag: string;
@@ -19,7 +20,8 @@ export interface NewInstrument {
   holder: string;
   /** Replaces the usual parts of the family and size where this instrument differs. */
   build?: Partial<Build>;
-  houseSetId: number | null;
+  /** The set it is strung with; `suggest`: the one of the catalogue that suits it best. */
+  houseSetId: number | null | 'suggest';
   /** House strings that differ from the set, by position. */
   houseExceptions?: Record<number, number>;
   use: { fromDay: LocalDate; toDay: LocalDate | null; hoursPerWeek: number; source: string }[];
@@ -43,11 +45,16 @@ export async function addInstrument(db: Knex, acting: Acting, p: NewInstrument):
     const impossible = impossibleBecause(build);
     if (impossible.length > 0)
       throw refused('impossible-build', 'These parts cannot be on one instrument', impossible.join(' '));
-    const items = p.houseSetId ? await trx('set_item').where({ set_id: p.houseSetId }) : [];
+    const houseSetId = p.houseSetId === 'suggest' ? await suggestedSet(trx, build) : p.houseSetId;
+    const items = houseSetId ? await trx('set_item').where({ set_id: houseSetId }) : [];
     const house = new Map<number, number>(items.map((i) => [i.number, i.product_id]));
     for (const [number, productId] of Object.entries(p.houseExceptions ?? {})) house.set(Number(number), productId);
     const products = await loadProducts(trx, [...house.values()]);
-    const id = await insertId(trx, 'instrument', instrumentRow(p, build, localDate(acting.now, programme.time_zone)));
+    const id = await insertId(
+      trx,
+      'instrument',
+      instrumentRow({ ...p, houseSetId }, build, localDate(acting.now, programme.time_zone)),
+    );
     for (const row of positionRows(build, house, products, programme.a4_hz)) {
       await trx('instrument_position').insert({ instrument_id: id, ...row });
     }
@@ -66,7 +73,7 @@ export async function addInstrument(db: Knex, acting: Acting, p: NewInstrument):
 }
 
 /** The row of an instrument. */
-export function instrumentRow(p: NewInstrument, build: Build, today: LocalDate) {
+export function instrumentRow(p: NewInstrument & { houseSetId: number | null }, build: Build, today: LocalDate) {
   return {
     tag: p.tag,
     family: p.family,

@@ -1,10 +1,10 @@
 import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
 import { describeBuild, type Family } from '../../core/instruments/build';
-import { type CareRule, type Due, playHours, type UsePeriod } from '../../core/wear/due';
+import { type Due, playHours, type UsePeriod } from '../../core/wear/due';
 import { encodeStrip, stripAt } from '../../core/wear/strip';
 import { shortReason } from '../../core/wear/words';
-import { periodOf, ruleOf, type StateFacts } from './state';
+import { periodOf, type StateFacts } from './state';
 
 export const DUE_FILTERS = ['all', 'horizon', 'overdue', 'broken', 'settling'] as const;
 export type DueFilter = (typeof DUE_FILTERS)[number];
@@ -147,10 +147,6 @@ export async function periodsOf(db: Knex, ids: readonly number[]): Promise<Map<n
   const result = new Map<number, UsePeriod[]>();
   for (const row of rows) result.set(row.instrument_id, [...(result.get(row.instrument_id) ?? []), periodOf(row)]);
   return result;
-}
-
-export async function careRules(db: Knex): Promise<Map<string, CareRule>> {
-  return new Map((await db('care_rule')).map((row) => [row.family, ruleOf(row)]));
 }
 
 /** What the horizon ruler draws: how many fall due on each day (overdue ones on today), and the concerts. */

@@ -1,10 +1,12 @@
 import type { Knex } from 'knex';
-import type { LocalDate } from '../../core/dates';
+import { daysBetween, type LocalDate } from '../../core/dates';
 import { describeBuild } from '../../core/instruments/build';
 import { stringNumbers } from '../../core/procedures/numbers';
 import type { Gap } from '../../core/procedures/types';
-import { readyBy } from '../../core/settling/readyBy';
+import { readyBy, settlingDays } from '../../core/settling/readyBy';
 import { type Due, playHours } from '../../core/wear/due';
+import { type Climate, lifeUsed } from '../../core/wear/exposure';
+import { type OneOrSet, oneOrSet } from '../../core/wear/oneOrSet';
 import { type StripString, stripAt } from '../../core/wear/strip';
 import { longReason, sayAge, shortReason } from '../../core/wear/words';
 import { previewJob } from '../bench/jobs';
@@ -13,6 +15,7 @@ import { localDate } from '../clock';
 import { type OpenCase, openCases } from '../faults/cases';
 import { loadHouse } from '../methods/house';
 import type { Programme } from '../programme/programme';
+import { shelfInReach } from '../stock/shelf';
 import { type Instrument, loadInstrument, loadProducts } from './instruments';
 import { periodsOf } from './list';
 import type { StateFacts } from './state';
@@ -53,6 +56,7 @@ export interface InstrumentPage {
   instrument: Instrument;
   name: string;
   place: string;
+  climate: Climate;
   setName: string | null;
   strip: StripString[];
   positions: PositionLine[];
@@ -69,9 +73,52 @@ export interface InstrumentPage {
   openJob: { id: number; by: string; at: number } | null;
   method: { minutes: number; steps: number; adapted: string[]; version: number } | { gaps: Gap[] };
   cases: OpenCase[];
+  /** One string broke: only that one, or the set? Null when none did. */
+  oneOrSet: (OneOrSet & { numbers: number[] }) | null;
 }
 
 const HISTORY_SHOWN = 20;
+
+/** Whether to change the broken string alone, by what is known of the rest, the shelf and the days ahead. */
+async function weighBroken(
+  db: Knex,
+  instrument: Instrument,
+  due: Due,
+  facts: StateFacts,
+  today: LocalDate,
+): Promise<InstrumentPage['oneOrSet']> {
+  if (due.by !== 'broken' || due.numbers.length !== 1) return null;
+  const [number] = due.numbers;
+  const position = instrument.positions.find((p) => p.number === number);
+  if (!position || instrument.positions.length === 1) return null;
+  const rest = due.since;
+  const concert = await db('concert as c')
+    .join('concert_instrument as ci', 'ci.concert_id', 'c.id')
+    .where('ci.instrument_id', instrument.id)
+    .where('c.on_day', '>=', today)
+    .orderBy('c.on_day')
+    .first('c.on_day');
+  const productId = position.houseProductId;
+  const shelf = productId === null ? [] : await shelfInReach(db, instrument.placeId, [productId]);
+  const matching = shelf.some((l) => l.productId === String(productId) && l.onHand > 0);
+  const whole = [due.calendarOn, due.useOn, due.limitOn].filter((d): d is LocalDate => d !== null).sort()[0] ?? null;
+  const products = await loadProducts(
+    db,
+    instrument.positions.map((p) => p.houseProductId),
+  );
+  return {
+    numbers: due.numbers,
+    ...oneOrSet({
+      // Strings of unknown age count as old.
+      restUsed: rest ? lifeUsed({ rule: facts.rule, use: facts.use, fittedOn: rest, today }).used : 1,
+      matchingSingle: matching,
+      mismatchMatters: concert !== undefined,
+      dueInDays: whole ? daysBetween(today, whole) : null,
+      concertInDays: concert ? daysBetween(today, concert.on_day) : null,
+      settlingDays: settlingDays([...products.values()].map((p) => p.core)),
+    }),
+  };
+}
 
 /** Everything the instrument page says. @throws UserError not-found */
 export async function instrumentPage(
@@ -197,6 +244,7 @@ export async function instrumentPage(
     instrument,
     name: describeBuild(instrument.build.family, instrument.build.size),
     place: place.name,
+    climate: place.climate,
     setName: set?.name ?? null,
     strip,
     positions,
@@ -225,6 +273,7 @@ export async function instrumentPage(
     historyTotal: Number(total?.n ?? 0),
     openJob: openJob ? { id: openJob.id, by: openJob.name, at: openJob.opened_at } : null,
     cases: await openCases(db, id),
+    oneOrSet: await weighBroken(db, instrument, due, JSON.parse(state.facts), at.today),
     method:
       'procedure' in composed
         ? {

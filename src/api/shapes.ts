@@ -125,3 +125,28 @@ export const OpenJobShape = z.object({
     .optional(),
   departure: z.object({ method: MethodShape.partial(), reason: z.string().max(300) }).optional(),
 });
+
+const Sign = z.union([z.literal(0), z.literal(1), z.literal(2)]);
+
+export const LookShape = z.object({
+  expectedVersion: z.int(),
+  outcome: z.enum(['done', 'referred']),
+  referredTo: z.string().max(80),
+  inspection: z.object({ sound: Sign, look: Sign, feel: Sign, tune: Sign, winding: Sign }).nullable(),
+  notes: z.string().max(4000),
+  minutes: z
+    .number()
+    .min(0)
+    .max(24 * 60)
+    .nullable(),
+});
+
+export const FaultShape = z.object({
+  tag: z.string(),
+  symptom: z.string().max(40),
+  number: z
+    .union([z.literal('').transform(() => null), z.null(), z.coerce.number().int().min(1).max(24)])
+    .default(null),
+  cause: z.string().max(40),
+  note: z.string().max(1000).default(''),
+});

@@ -19,7 +19,9 @@ async function send(form: HTMLFormElement, submitter: HTMLElement | null): Promi
   if (form.dataset.busy) return;
   form.dataset.busy = 'yes';
   form.dataset.key ??= newKey();
-  const body = Object.fromEntries(new FormData(form, submitter));
+  // Ticks of the same name are one list, said as one text.
+  const data = new FormData(form, submitter);
+  const body = Object.fromEntries([...new Set(data.keys())].map((name) => [name, data.getAll(name).join(',')]));
   try {
     const answer = await fetch(form.dataset.api as string, {
       method: 'POST',

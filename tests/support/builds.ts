@@ -8,15 +8,14 @@ import {
   HEADS,
   SIZES,
   STRING_ENDS,
-  speakingLengthMm,
   TAIL_ENDS,
   TUNERS,
 } from '../../core/instruments/build';
 import { defaultBuild } from '../../core/instruments/defaults';
-import { CORES_OF, impossibleBecause } from '../../core/instruments/validity';
-import { frequencyHz, midiOf } from '../../core/pitch/notes';
+import { impossibleBecause } from '../../core/instruments/validity';
 import type { StringToFit } from '../../core/procedures/types';
-import { type CoreMaterial, coreDensityKgM3 } from '../../core/strings/materials';
+import type { CoreMaterial } from '../../core/strings/materials';
+import { usualSet } from '../../core/strings/usual';
 
 /** Every combination of attribute values that can be on one instrument, each family in its usual size. */
 export function* everyBuild(handed: readonly Build['handedness'][] = ['right', 'left']): Generator<Build> {
@@ -46,43 +45,13 @@ export function* everyBuild(handed: readonly Build['handedness'][] = ['right', '
               }
 }
 
-/** A usual pull in N for a string of a family, for making strings up. */
-const PULL_N: Record<Build['family'], number> = {
-  'steel-acoustic': 80,
-  'twelve-string': 70,
-  classical: 65,
-  electric: 75,
-  'bass-guitar': 180,
-  ukulele: 40,
-  banjo: 52,
-  mandolin: 85,
-  violin: 55,
-  viola: 55,
-  cello: 135,
-  'double-bass': 270,
-};
-
-/** Strings that could be on a build: as heavy as a usual pull asks, wound where a plain one would be too thick. */
-export function stringsFor(
-  build: Build,
-  core: CoreMaterial = CORES_OF[build.family][0] as CoreMaterial,
-): StringToFit[] {
-  return build.positions.map((p) => {
-    const f = frequencyHz(midiOf(p.note));
-    const mass = PULL_N[build.family] / ((2 * speakingLengthMm(build, p) * f) / 1000) ** 2;
-    const plainMm = 1000 * Math.sqrt((4 * mass) / (Math.PI * coreDensityKgM3(core)));
-    const wound = plainMm > (core === 'steel' ? 0.5 : 1.1);
-    const gaugeMm = wound ? 1000 * Math.sqrt((4 * mass) / (Math.PI * 7000)) : plainMm;
-    return {
-      number: p.number,
-      name: `invented ${p.note}`,
-      gaugeMm,
-      coreMm: wound ? gaugeMm * 0.4 : gaugeMm,
-      core,
-      wound,
-      massKgPerM: mass,
-      lengthMm: build.scaleMm * 1.4 + 250,
-      half: false,
-    };
-  });
+/** Strings that could be on a build: the usual ones for it. */
+export function stringsFor(build: Build, core?: CoreMaterial): StringToFit[] {
+  return usualSet(build, core).map(({ wrap, ...string }) => ({
+    ...string,
+    name: `invented ${build.positions.find((p) => p.number === string.number)?.note}`,
+    wound: wrap !== null,
+    lengthMm: build.scaleMm * 1.4 + 250,
+    half: false,
+  }));
 }

@@ -16,6 +16,7 @@ import {
   type StepDefinition,
   type StringToFit,
 } from '../types';
+import { windsOf } from '../winds';
 import { postWord, stringLabel } from '../words';
 
 const WIND_WORDS: Record<Method['winds'] | 'two-over', string> = {
@@ -30,10 +31,6 @@ const HOLE_WORDS: Record<Method['hole'], string> = {
   along: 'Set the hole along the neck.',
   angled: 'Set the hole at about 45° to the inside.',
 };
-
-/** How the winds of this string go on, under its method and for its make. */
-export const windsOf = (method: Method, string: Pick<StringToFit, 'wound'>): Method['winds'] | 'two-over' =>
-  !string.wound && method.windsPlain ? method.windsPlain : method.winds;
 
 /** A slack rule as one would say it at the bench. */
 function spoken(rule: SlackRule, n: StringNumbers): string {
@@ -283,7 +280,7 @@ function wind(
     };
   }
   const direction = turn === 'over-the-top' ? 'over the top' : turn;
-  const school = windsOf(method, string);
+  const school = windsOf(method, string.wound);
   return {
     title: `${name}: finger in the nut slot, turn the ${word} ${direction}.`,
     detail: `${WIND_WORDS[school]} ${word === 'roller' ? 'Coils run towards the edge of the slot, so that it pulls straight.' : 'The string leaves on the inside.'}${build.extras.includes('string-tree') && !isBowed(build.family) ? ' Where the string tree holds it, it goes under the tree now.' : ''} Stop when it just holds.${advice}`,

@@ -233,7 +233,7 @@ export const VISITS: StepDefinition[] = [
       kinds: ['inspection'],
       compose: () => ({
         title: INSPECTION[item].question,
-        detail: `${INSPECTION[item].answers.map((a) => a.charAt(0).toUpperCase() + a.slice(1)).join(' · ')}.`,
+        choices: INSPECTION[item].answers,
         reason: 'Five short answers make the condition score; one bad enough sign decides alone.',
         minutes: 0.3,
       }),

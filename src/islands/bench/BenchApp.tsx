@@ -1,26 +1,31 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { Handedness, Head, TailEnd } from '../../../core/instruments/build';
+import type { Build, Side } from '../../../core/instruments/build';
+import { isLocking } from '../../../core/procedures/numbers';
 import { CAUTIONS, MISTAKES, type MistakeId } from '../../../core/procedures/reference';
-import { PHASE_NAMES, type Quantity, type Step } from '../../../core/procedures/types';
-import { fillText, sayQuantity } from '../../../core/procedures/words';
+import { isChange, JOB_KIND_NAMES, type Method, PHASE_NAMES, type Step } from '../../../core/procedures/types';
+import { turnsOver } from '../../../core/procedures/winds';
+import { postWord, sayQuantity } from '../../../core/procedures/words';
 import type { StripString } from '../../../core/wear/strip';
 import { tightens } from '../../../core/winding/post';
 import type { FinishEntry } from '../../../server/bench/finish';
 import type { Job } from '../../../server/bench/jobs';
+import { PostDrawing } from '../../components/drawings/PostDrawing';
+import { TailDrawing } from '../../components/drawings/TailDrawing';
+import { Filled } from '../../components/Filled';
 import { StringStrip } from '../../components/StringStrip';
 import { stripGeometry } from '../../components/strip';
 import { newKey } from '../key';
 import { type Answer, post } from '../post';
-import { PostDrawing, TailDrawing } from './Drawings';
 import { keepLocally, readLocally } from './local';
 import { Outbox, type Parcel } from './outbox';
 
+const LookForm = lazy(() => import('./LookForm').then((m) => ({ default: m.LookForm })));
 const FinishForm = lazy(() => import('./FinishForm').then((m) => ({ default: m.FinishForm })));
 
 export interface BenchPosition {
   number: number;
   note: string;
-  side: string;
+  side: Side;
   course: number;
   houseProductId: number | null;
 }
@@ -35,9 +40,8 @@ export interface BenchProps {
   positions: BenchPosition[];
   /** What was recorded before it was taken back, to start the finish from. */
   previous: Pick<FinishEntry, 'number' | 'action' | 'productId'>[];
-  choices: { id: number; name: string; gaugeMm: number; massKgPerM: number }[];
-  post: { diameterMm: number; head: Head; handedness: Handedness };
-  tailEnd: TailEnd;
+  choices: { id: number; name: string; gaugeMm: number; massKgPerM: number; wound: boolean }[];
+  build: Pick<Build, 'head' | 'handedness' | 'tuner' | 'tailEnd' | 'stringEnd' | 'post'>;
 }
 
 type Panel =
@@ -165,6 +169,8 @@ export function BenchApp(props: BenchProps) {
       if (event.key === 's' && step.skipBecause) return act(() => setPanel({ kind: 'skip' }));
       if (event.key === 'n' && step.check) return act(() => step.check && log(step.check.ifNot));
       if (digit === null) return;
+      if (panel.kind === 'none' && step.choices?.[digit - 1] !== undefined)
+        return act(() => answer('done', String(digit - 1)));
       const mistake = panel.kind === 'mistakes' ? mistakes[digit - 1] : undefined;
       if (mistake) return act(() => log(mistake));
       const because = panel.kind === 'skip' ? step.skipBecause?.[digit - 1] : undefined;
@@ -212,7 +218,11 @@ export function BenchApp(props: BenchProps) {
           {job.tag}
         </a>
         <span>{props.name}</span>
-        <span className="muted text-lg">{props.parts}</span>
+        <span className="muted text-lg">
+          {props.parts}
+          {job.kind !== 'full-set' && `, ${JOB_KIND_NAMES[job.kind].toLowerCase()}`}
+          {job.departure && `, not as the house does it: ${job.departure.reason}`}
+        </span>
         <span className="ml-auto text-lg muted">
           {off > 0 && <b className="text-warning">{off === 1 ? '1 string' : `${off} strings`} off </b>}
           <Elapsed since={started} />
@@ -231,7 +241,11 @@ export function BenchApp(props: BenchProps) {
           <p className="muted">Opening the bench.</p>
         ) : cursor === 'finish' || !step ? (
           <Suspense fallback={<p className="muted">Opening the finish.</p>}>
-            <FinishForm {...props} brokenAt={brokenAt} startedAt={started} back={steps.length ? back : null} />
+            {isChange(job.kind) ? (
+              <FinishForm {...props} brokenAt={brokenAt} startedAt={started} back={steps.length ? back : null} />
+            ) : (
+              <LookForm {...props} answers={answers} startedAt={started} back={steps.length ? back : null} />
+            )}
           </Suspense>
         ) : (
           <>
@@ -241,8 +255,9 @@ export function BenchApp(props: BenchProps) {
               next={steps[index + 1]}
               heading={heading}
               bench={props}
-              oneOver={job.procedure?.method.winds === 'one-over'}
+              method={job.procedure?.method}
               count={`${index + 1} of ${steps.length}`}
+              choose={(i) => answer('done', String(i))}
             />
             <div aria-live="polite">
               <PanelView
@@ -286,15 +301,13 @@ export function BenchApp(props: BenchProps) {
               <Key>s</Key> skip
             </button>
           )}
-          {step.numbers && (
-            <button
-              type="button"
-              className="btn btn-ghost min-h-14 text-lg px-3"
-              onClick={() => setPanel({ kind: 'why' })}
-            >
-              <Key>w</Key> why
-            </button>
-          )}
+          <button
+            type="button"
+            className="btn btn-ghost min-h-14 text-lg px-3"
+            onClick={() => setPanel({ kind: 'why' })}
+          >
+            <Key>w</Key> why
+          </button>
           <button
             type="button"
             className="btn btn-ghost min-h-14 text-lg px-3"
@@ -315,6 +328,8 @@ export function BenchApp(props: BenchProps) {
     </div>
   );
 }
+
+const lowerFirst = (text: string) => text.charAt(0).toLowerCase() + text.slice(1);
 
 function Key({ children }: { children: string }) {
   return <kbd className="kbd-key text-base">{children}</kbd>;
@@ -380,39 +395,27 @@ function BenchStrip({
   );
 }
 
-function Filled({ text, numbers }: { text: string; numbers: Record<string, Quantity> | undefined }) {
-  return fillText(text, numbers).map((piece, i) =>
-    piece.name ? (
-      // biome-ignore lint/suspicious/noArrayIndexKey: pieces of one fixed sentence
-      <span key={i} className="whitespace-nowrap">
-        {piece.text}
-      </span>
-    ) : (
-      piece.text
-    ),
-  );
-}
-
 function StepView({
   step,
   next,
   heading,
   bench,
-  oneOver,
+  method,
   count,
+  choose,
 }: {
   step: Step;
   next: Step | undefined;
   heading: React.RefObject<HTMLHeadingElement | null>;
   bench: BenchProps;
-  oneOver: boolean;
+  method: Method | undefined;
   count: string;
+  choose: (answer: number) => void;
 }) {
   const only = step.positions.length === 1 ? bench.positions.find((p) => p.number === step.positions[0]) : undefined;
   const shown = Object.entries(step.numbers ?? {}).filter(([name]) => name !== 'count');
   const winds = step.numbers?.winds;
-  const gaugeMm = bench.choices.find((c) => c.id === only?.houseProductId)?.gaugeMm ?? 0.8;
-  const turn = only ? tightens(bench.post.head, only.side as 'bass' | 'treble', bench.post.handedness) : 'over-the-top';
+  const product = bench.choices.find((c) => c.id === only?.houseProductId);
   return (
     <div className="grid gap-x-8 lg:grid-cols-[1fr_330px] mt-4 grow content-start">
       <section>
@@ -449,7 +452,7 @@ function StepView({
           {!step.undoable && (
             <div className="card-paper border-error px-4 py-2">
               <span className="muted text-base block">Careful</span>
-              Cannot be undone
+              Cannot be undone{step.gate ? `. Only when: ${lowerFirst(step.gate)}` : ''}
             </div>
           )}
         </div>
@@ -458,6 +461,30 @@ function StepView({
             <p className="font-bold text-[26px]">{step.check.question}</p>
             <p className="muted">{step.check.good}</p>
           </div>
+        )}
+        {step.choices && (
+          <div className="flex flex-wrap gap-3 mt-4">
+            {step.choices.map((text, i) => (
+              <button key={text} type="button" className="btn min-h-14 text-xl" onClick={() => choose(i)}>
+                <Key>{String(i + 1)}</Key> {text}
+              </button>
+            ))}
+          </div>
+        )}
+        {step.stopIf && (
+          <div className="mt-4 card-paper border-error px-4 py-2 max-w-[44em]">
+            <span className="font-bold text-error text-base block">Stop if</span>
+            <ul className="text-lg">
+              {step.stopIf.map((line) => (
+                <li key={line}>{line}</li>
+              ))}
+            </ul>
+          </div>
+        )}
+        {step.note && (
+          <p className="mt-3 text-lg max-w-[44em]">
+            <b>Write down:</b> {step.note.join('; ')}.
+          </p>
         )}
         {step.cautions?.map((id) => (
           <p key={id} className="mt-3 text-lg text-warning flex gap-2 max-w-[44em]">
@@ -475,18 +502,25 @@ function StepView({
       </section>
       {step.drawing && (
         <div className="grid place-items-center" aria-hidden={undefined}>
-          {step.drawing === 'post' && winds ? (
+          {step.drawing === 'post' && winds && method ? (
             <PostDrawing
+              kind={postWord(bench.build)}
               turns={winds.value}
-              gaugeMm={gaugeMm}
-              diameterMm={bench.post.diameterMm}
-              oneOver={oneOver}
-              leavesRight={turn === 'counter-clockwise'}
+              gaugeMm={product?.gaugeMm ?? 0.8}
+              diameterMm={bench.build.post.diameterMm}
+              over={turnsOver(method, product?.wound ?? true)}
+              selfLock={method.winds === 'self-lock'}
+              locking={isLocking(bench.build)}
+              slotted={bench.build.tuner === 'slotted-post'}
+              rotation={only ? tightens(bench.build.head, only.side, bench.build.handedness) : 'over-the-top'}
+              stackMm={winds.value * (product?.gaugeMm ?? 0.8)}
+              roomMm={bench.build.post.roomUnderHoleMm}
             />
           ) : step.drawing === 'tail' ? (
             <TailDrawing
-              kind={bench.tailEnd === 'pin-bridge' ? 'pin' : 'tie'}
-              tucks={step.numbers?.tucks?.value ?? 2}
+              tailEnd={bench.build.tailEnd}
+              stringEnd={bench.build.stringEnd}
+              turns={step.numbers?.turns?.value ?? 2}
             />
           ) : null}
         </div>
@@ -543,7 +577,8 @@ function PanelView({
       )}
       {panel.kind === 'why' && (
         <>
-          <h2 className="font-bold mb-2">Why these numbers</h2>
+          <h2 className="font-bold mb-2">Why</h2>
+          <p className="mb-2">{step.reason}</p>
           {Object.values(step.numbers ?? {}).map((q) => (
             <p key={q.label} className="mb-1">
               <b>
@@ -577,7 +612,7 @@ function PanelView({
               ['1–9', 'go to that string within this phase'],
               ['m', 'something went wrong'],
               ['s', 'skip because, where a step may be skipped'],
-              ['w', 'why these numbers'],
+              ['w', 'why this step and these numbers'],
               ['esc', 'close this'],
             ].map(([key, does]) => (
               <div key={key} className="contents">

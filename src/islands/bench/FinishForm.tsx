@@ -39,7 +39,9 @@ export function FinishForm({ job, positions, previous, choices, brokenAt, starte
           const before = previous.find((e) => e.number === p.number);
           return {
             number: p.number,
-            action: before?.action ?? (p.houseProductId === null ? 'kept' : 'fit'),
+            action:
+              before?.action ??
+              (p.houseProductId === null || job.kind === 'refit' || !job.numbers.includes(p.number) ? 'kept' : 'fit'),
             productId: before?.productId ?? p.houseProductId,
             broken: count(brokenAt, p.number),
             found: false,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { FAMILIES } from '../../../core/instruments/build';
-import { addInstrument } from '../../../server/fleet/add';
-import { changing } from '../../api/endpoint';
+import { FAMILIES } from '../../../../core/instruments/build';
+import { addInstrument } from '../../../../server/fleet/add';
+import { changing } from '../../../api/endpoint';
 
 const Shape = z.object({
   tag: z
@@ -14,7 +14,7 @@ const Shape = z.object({
   size: z.string(),
   placeId: z.coerce.number().int(),
   holder: z.string().trim().max(60).default(''),
-  houseSetId: z.preprocess((v) => (v === '' ? null : v), z.coerce.number().int().nullable()),
+  houseSetId: z.union([z.literal('suggest'), z.literal('none').transform(() => null), z.coerce.number().int()]),
   hoursPerWeek: z.coerce.number().min(0).max(80),
 });
 

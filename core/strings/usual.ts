@@ -1,0 +1,72 @@
+import { type Build, type Family, speakingLengthMm } from '../instruments/build';
+import { CORES_OF } from '../instruments/validity';
+import { frequencyHz, midiOf } from '../pitch/notes';
+import { type CoreMaterial, coreDensityKgM3, type Material } from './materials';
+
+/** A usual pull of one string of a family in its full size, in N. Common practice, no source. */
+const PULL_N: Record<Family, number> = {
+  'steel-acoustic': 80,
+  'twelve-string': 70,
+  classical: 65,
+  electric: 75,
+  'bass-guitar': 180,
+  ukulele: 40,
+  banjo: 52,
+  mandolin: 85,
+  violin: 55,
+  viola: 55,
+  cello: 135,
+  'double-bass': 270,
+};
+
+/** What a wound string weighs for its diameter, wrap and air together, in kg/m³. Common practice, no source. */
+const WOUND_DENSITY = 7000;
+/** Plain strings thicker than this are sold wound, in mm. */
+const THICKEST_PLAIN_MM = { metal: 0.5, soft: 1.1 };
+
+export interface UsualString {
+  number: number;
+  gaugeMm: number;
+  coreMm: number;
+  core: CoreMaterial;
+  wrap: Material | null;
+  massKgPerM: number;
+}
+
+/**
+ * Strings that would suit an instrument of which no set is known yet: as heavy as a usual pull asks at its pitch and
+ * length (T = μ (2 L f)², Mersenne), wound where a plain one would be too thick.
+ */
+export function usualSet(
+  build: Pick<Build, 'family' | 'scaleMm' | 'positions'>,
+  core: CoreMaterial = CORES_OF[build.family][0] as CoreMaterial,
+): UsualString[] {
+  const metal = core === 'steel' || core === 'rope';
+  return build.positions.map((p) => {
+    const f = frequencyHz(midiOf(p.note));
+    const massKgPerM = PULL_N[build.family] / ((2 * speakingLengthMm(build, p) * f) / 1000) ** 2;
+    const across = (density: number) => 1000 * Math.sqrt((4 * massKgPerM) / (Math.PI * density));
+    const plainMm = across(coreDensityKgM3(core));
+    const wound = plainMm > (metal ? THICKEST_PLAIN_MM.metal : THICKEST_PLAIN_MM.soft);
+    const gaugeMm = wound ? across(WOUND_DENSITY) : plainMm;
+    return {
+      number: p.number,
+      gaugeMm,
+      coreMm: wound ? gaugeMm * 0.4 : gaugeMm,
+      core,
+      wrap: wound ? (metal ? 'nickel' : 'copper') : null,
+      massKgPerM,
+    };
+  });
+}
+
+/** The set of a catalogue that suits an instrument best: its pull nearest the usual one, every string long enough. */
+export function suggestSet<Id>(
+  build: Pick<Build, 'family' | 'scaleMm' | 'positions'>,
+  sets: readonly { id: Id; pullN: number; reaches: boolean }[],
+): Id | null {
+  const usual = PULL_N[build.family] * build.positions.length;
+  const fitting = sets.filter((s) => s.reaches);
+  const [best] = [...fitting].sort((a, b) => Math.abs(Math.log(a.pullN / usual)) - Math.abs(Math.log(b.pullN / usual)));
+  return best?.id ?? null;
+}

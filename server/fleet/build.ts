@@ -1,0 +1,66 @@
+import type { Knex } from 'knex';
+import type { Build } from '../../core/instruments/build';
+import { defaultBuild } from '../../core/instruments/defaults';
+import { impossibleBecause } from '../../core/instruments/validity';
+import { type Acting, change } from '../db/change';
+import { conflict, refused } from '../errors';
+import { loadInstrument } from './instruments';
+import { refreshInstrument } from './state';
+
+/** What may be corrected about a build: parts and measures; family, size and number of strings stay. */
+export type BuildChange = Pick<
+  Build,
+  'handedness' | 'scaleMm' | 'head' | 'tuner' | 'tailEnd' | 'bridge' | 'stringEnd' | 'fingerboard' | 'extras' | 'post'
+>;
+
+/**
+ * Corrects the build of an instrument after somebody has looked at it; the method follows at once. Jobs that are open
+ * keep the card they were opened with.
+ * @throws UserError `conflict` when somebody corrected it meanwhile, `impossible-build` with every reason
+ */
+export async function correctBuild(
+  db: Knex,
+  acting: Acting,
+  p: { tag: string; expectedVersion: number; build: BuildChange },
+): Promise<{ version: number }> {
+  return change(db, acting, 'instrument.build', p, async (trx) => {
+    const instrument = await loadInstrument(trx, { tag: p.tag });
+    if (instrument.version !== p.expectedVersion)
+      throw conflict('Somebody corrected this build meanwhile. Reload to see it.', {
+        currentVersion: instrument.version,
+        current: instrument.build,
+      });
+    const build: Build = { ...instrument.build, ...p.build };
+    const impossible = impossibleBecause(build);
+    if (impossible.length > 0)
+      throw refused('impossible-build', 'These parts cannot be on one instrument', impossible.join(' '));
+    const version = instrument.version + 1;
+    await trx('instrument')
+      .where({ id: instrument.id })
+      .update({
+        handedness: build.handedness,
+        scale_mm: build.scaleMm,
+        head: build.head,
+        tuner: build.tuner,
+        tail_end: build.tailEnd,
+        bridge: build.bridge,
+        string_end: build.stringEnd,
+        fingerboard: build.fingerboard,
+        extras: JSON.stringify(build.extras),
+        post_diameter_mm: build.post.diameterMm,
+        post_room_mm: build.post.roomUnderHoleMm,
+        post_spacing_mm: build.post.spacingMm,
+        version,
+      });
+    // Another head puts the posts elsewhere; what was measured stays on the same head.
+    if (build.head !== instrument.build.head) {
+      for (const place of defaultBuild(build.family, build.size, { head: build.head, tuner: build.tuner }).positions)
+        await trx('instrument_position')
+          .where({ instrument_id: instrument.id, number: place.number })
+          .update({ side: place.side, post_order: place.postOrder, nut_to_post_mm: place.nutToPostMm });
+    }
+    const programme = await trx('programme').first();
+    await refreshInstrument(trx, instrument.id, { now: acting.now, timeZone: programme.time_zone });
+    return { result: { version }, entity: 'instrument', entityId: instrument.id };
+  });
+}

@@ -1,0 +1,36 @@
+import type { Knex } from 'knex';
+import type { Climate, Player } from '../../core/wear/exposure';
+import { type Acting, change } from '../db/change';
+import { notFound } from '../errors';
+import { refreshInstrument } from './state';
+
+/** Says what the air of a place is like; every instrument kept there gets its due date anew. */
+export async function setClimate(
+  db: Knex,
+  acting: Acting,
+  p: { placeId: number; climate: Climate },
+): Promise<{ instruments: number }> {
+  return change(db, acting, 'place.climate', p, async (trx) => {
+    if (!(await trx('place').where({ id: p.placeId }).update({ climate: p.climate }))) throw notFound('This place');
+    const programme = await trx('programme').first();
+    const ids: number[] = await trx('instrument').where({ place_id: p.placeId }).pluck('id');
+    for (const id of ids) await refreshInstrument(trx, id, { now: acting.now, timeZone: programme.time_zone });
+    return { result: { instruments: ids.length }, entity: 'place', entityId: p.placeId };
+  });
+}
+
+/** Says how hard an instrument's players are on strings; its due date follows. */
+export async function setPlayer(
+  db: Knex,
+  acting: Acting,
+  p: { tag: string; player: Player },
+): Promise<{ player: Player }> {
+  return change(db, acting, 'instrument.player', p, async (trx) => {
+    const row = await trx('instrument').where({ tag: p.tag }).first();
+    if (!row) throw notFound(`“${p.tag}”`);
+    await trx('instrument').where({ id: row.id }).update({ player: p.player });
+    const programme = await trx('programme').first();
+    await refreshInstrument(trx, row.id, { now: acting.now, timeZone: programme.time_zone });
+    return { result: { player: p.player }, entity: 'instrument', entityId: row.id };
+  });
+}

@@ -1,0 +1,111 @@
+import type { Knex } from 'knex';
+import { type Build, FAMILIES, type Family } from '../../core/instruments/build';
+import { composeProcedure } from '../../core/procedures/compose';
+import { usualBuild } from '../../core/procedures/house';
+import type { LastTime, StringToFit } from '../../core/procedures/types';
+import { usualSet } from '../../core/strings/usual';
+import { houseStrings, lastMethods, lastTime } from '../bench/procedure';
+import { loadInstrument, loadProducts } from '../fleet/instruments';
+import { exampleStrings, type HouseHistory, type HouseVersion, houseHistory, loadHouse, loadHouses } from './house';
+
+/** Strings nobody has named yet: as a usual pull asks for. */
+export function assumedStrings(build: Build): StringToFit[] {
+  return usualSet(build).map(({ wrap, ...s }) => ({
+    ...s,
+    name: `usual ${build.positions.find((p) => p.number === s.number)?.note}`,
+    wound: wrap !== null,
+    lengthMm: build.scaleMm * 1.4 + 250,
+    half: false,
+  }));
+}
+
+export interface MethodLine {
+  family: Family;
+  version: number;
+  instruments: number;
+  minutes: number | null;
+  steps: number;
+  house: HouseVersion['house'];
+  own: number;
+}
+
+/** The house methods of all families, with what they come to on the usual build. */
+export async function methodLines(db: Knex): Promise<MethodLine[]> {
+  const houses = await loadHouses(db);
+  const counts = await db('instrument')
+    .groupBy('family')
+    .select('family')
+    .count<{ family: string; n: number }[]>({ n: '*' });
+  const countOf = new Map(counts.map((c) => [c.family, Number(c.n)]));
+  const lines: MethodLine[] = [];
+  for (const family of FAMILIES) {
+    const current = houses.get(family);
+    if (!current) continue;
+    const build = usualBuild(family);
+    const known = await exampleStrings(db, family);
+    const composed = composeProcedure(build, current.house.method, known.length ? known : assumedStrings(build));
+    lines.push({
+      family,
+      version: current.version,
+      instruments: countOf.get(family) ?? 0,
+      minutes: 'procedure' in composed ? composed.procedure.minutes : null,
+      steps: 'procedure' in composed ? composed.procedure.steps.length : 0,
+      house: current.house,
+      own: Object.keys(current.house.wording).length + current.house.steps.length,
+    });
+  }
+  return lines;
+}
+
+export interface MethodPage extends HouseVersion {
+  family: Family;
+  build: Build;
+  strings: StringToFit[];
+  assumed: boolean;
+  tag: string | null;
+  last: LastTime | null;
+  history: HouseHistory[];
+  openJob: boolean;
+  /** Tags of this family, to choose one. */
+  tags: string[];
+}
+
+/**
+ * A family's method with the numbers of one instrument, or of the usual build.
+ * @throws UserError not-found for a tag that does not exist
+ */
+export async function methodPage(db: Knex, family: Family, tag: string | null): Promise<MethodPage> {
+  const current = await loadHouse(db, family);
+  const tags: string[] = await db('instrument').where({ family }).orderBy('tag').limit(500).pluck('tag');
+  const shared = { ...current, family, tags, history: await houseHistory(db, family) };
+  if (tag === null) {
+    const build = usualBuild(family);
+    const strings = await exampleStrings(db, family);
+    return {
+      ...shared,
+      build,
+      strings: strings.length ? strings : assumedStrings(build),
+      assumed: strings.length === 0,
+      tag: null,
+      last: null,
+      openJob: false,
+    };
+  }
+  const instrument = await loadInstrument(db, { tag });
+  const products = await loadProducts(
+    db,
+    instrument.positions.map((p) => p.houseProductId),
+  );
+  const strings = houseStrings(instrument, products);
+  const whole = strings.length === instrument.positions.length;
+  const open = await db('job').where({ instrument_id: instrument.id, status: 'open' }).first();
+  return {
+    ...shared,
+    build: instrument.build,
+    strings: whole ? strings : assumedStrings(instrument.build),
+    assumed: !whole,
+    tag,
+    last: lastTime((await lastMethods(db, [instrument.id])).get(instrument.id)),
+    openJob: Boolean(open),
+  };
+}

@@ -1,0 +1,155 @@
+import { useRef, useState } from 'react';
+import { JOB_KIND_NAMES } from '../../../core/procedures/types';
+import { conditionOf, INSPECTION, type InspectionAnswers, type InspectionItem } from '../../../core/wear/condition';
+import { newKey } from '../key';
+import { type ProblemAnswer, post } from '../post';
+import type { BenchProps } from './BenchApp';
+
+interface Props extends BenchProps {
+  answers: { step: string; outcome: string; note: string }[];
+  startedAt: number;
+  back: (() => void) | null;
+}
+
+const ITEMS = Object.keys(INSPECTION) as InspectionItem[];
+const WHEN = { change: 'new strings now', soon: 'new strings within two weeks', good: 'nothing to do yet' };
+
+/** The end of a job in which no string was changed: what was seen, or who it goes to. */
+export function LookForm({ job, answers, startedAt, back }: Props) {
+  const inspection = job.kind === 'inspection';
+  const stopped = answers.some((a) => a.outcome === 'trouble' && ['soundpost-down', 'needs-repair'].includes(a.note));
+  const given = (item: InspectionItem) => answers.findLast((a) => a.step === `first.${item}` && a.note !== '')?.note;
+  const [looked, setLooked] = useState<Partial<InspectionAnswers>>(() =>
+    Object.fromEntries(ITEMS.flatMap((item) => (given(item) ? [[item, Number(given(item))]] : []))),
+  );
+  const [referred, setReferred] = useState(stopped);
+  const [to, setTo] = useState('a qualified repairer');
+  const [notes, setNotes] = useState('');
+  const [problem, setProblem] = useState<ProblemAnswer | 'no-answer' | null>(null);
+  const [sending, setSending] = useState(false);
+  const key = useRef(newKey());
+  const whole = ITEMS.every((item) => looked[item] !== undefined);
+  const condition = inspection && whole ? conditionOf(looked as InspectionAnswers) : null;
+  const minutes = Math.round((Date.now() - startedAt) / 60_000);
+
+  const record = async () => {
+    if (sending) return;
+    setSending(true);
+    const answer = await post<{ recordId: number; caseId: number | null }>(
+      `/api/jobs/${job.id}/look`,
+      {
+        expectedVersion: job.version,
+        outcome: referred ? 'referred' : 'done',
+        referredTo: referred ? to : '',
+        inspection: condition && !referred ? looked : null,
+        notes,
+        minutes: minutes >= 1 && minutes <= 240 ? minutes : null,
+      },
+      key.current,
+    );
+    setSending(false);
+    if (answer.ok) {
+      localStorage.removeItem(`arvick.cursor.${job.id}`);
+      return location.assign(answer.value.caseId ? `/faults/cases/${answer.value.caseId}` : `/instruments/${job.tag}`);
+    }
+    setProblem(answer.problem ?? 'no-answer');
+  };
+  const headline = referred
+    ? 'Stopped: who gets it now?'
+    : condition
+      ? `${condition.score} of 100: ${WHEN[condition.verdict]}`
+      : inspection
+        ? 'How are the strings?'
+        : 'Done as the card says?';
+  return (
+    <form
+      className="w-full grow flex flex-col"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void record();
+      }}
+    >
+      <div className="max-w-5xl w-full grow grid gap-4 content-start">
+        <div>
+          <p className="muted text-lg">{JOB_KIND_NAMES[job.kind]}</p>
+          <h1 className="text-[34px] font-bold leading-tight">{headline}</h1>
+          {condition && !referred && <p className="muted">{condition.because}.</p>}
+        </div>
+        {inspection && !referred && (
+          <div className="card-paper px-4 py-1">
+            {ITEMS.map((item) => (
+              <fieldset key={item} className="quiet-row py-2 flex flex-wrap items-center gap-2">
+                <legend className="float-left w-64">{INSPECTION[item].question}</legend>
+                {INSPECTION[item].answers.map((text, i) => (
+                  <label
+                    key={text}
+                    className={`btn min-h-14 text-lg font-normal ${looked[item] === i ? 'btn-primary' : ''}`}
+                  >
+                    <input
+                      type="radio"
+                      name={item}
+                      className="sr-only"
+                      checked={looked[item] === i}
+                      onChange={() => setLooked({ ...looked, [item]: i as 0 | 1 | 2 })}
+                    />
+                    {text}
+                  </label>
+                ))}
+              </fieldset>
+            ))}
+          </div>
+        )}
+        <label className="flex items-center gap-3 min-h-14">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-lg"
+            checked={referred}
+            onChange={(event) => setReferred(event.target.checked)}
+          />
+          Stopped here; it goes to somebody qualified
+        </label>
+        {referred && (
+          <label className="grid gap-1 max-w-xl">
+            <span>To whom</span>
+            <input
+              className="input min-h-14 text-xl w-full"
+              value={to}
+              onChange={(e) => setTo(e.target.value)}
+              maxLength={80}
+              required
+            />
+          </label>
+        )}
+        <label className="grid gap-1 max-w-3xl">
+          <span>Notes{job.kind === 'emergency' ? ': humidity, what was moved, what is left to do' : ''}</span>
+          <textarea
+            className="textarea text-xl w-full"
+            rows={3}
+            value={notes}
+            onChange={(e) => setNotes(e.target.value)}
+            maxLength={4000}
+          />
+        </label>
+        {problem && (
+          <p role="alert" className="text-error">
+            {problem === 'no-answer' ? 'No answer from the server. Press again: it will count once.' : problem.detail}
+          </p>
+        )}
+      </div>
+      <div className="sticky bottom-0 bg-base-100 border-t border-base-300 -mx-7 -mb-4 px-7 py-2.5 mt-4 flex flex-wrap gap-3">
+        <button
+          type="submit"
+          className="btn btn-primary min-h-14 text-xl px-8"
+          disabled={sending || (inspection && !referred && !whole)}
+        >
+          {referred ? 'Record and print the note' : 'Record it'}
+        </button>
+        {back && (
+          <button type="button" className="btn btn-ghost min-h-14 text-lg" onClick={back}>
+            back to the steps
+          </button>
+        )}
+      </div>
+    </form>
+  );
+}

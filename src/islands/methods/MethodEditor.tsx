@@ -1,0 +1,507 @@
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { type Build, FAMILY_NAMES, type Family } from '../../../core/instruments/build';
+import { SAFE_SHARE } from '../../../core/load/during';
+import { composeProcedure } from '../../../core/procedures/compose';
+import { applyHouse, type House, type HouseStep, problemsOf } from '../../../core/procedures/house';
+import { adaptMethod, workingOrder } from '../../../core/procedures/method';
+import { isLocking, stringNumbers } from '../../../core/procedures/numbers';
+import {
+  CHOICES,
+  compareLoads,
+  compareSlack,
+  compareWinds,
+  decidedByParts,
+  differences,
+} from '../../../core/procedures/schools';
+import {
+  type LastTime,
+  type Method,
+  PHASE_NAMES,
+  PHASES,
+  type Phase,
+  type StringToFit,
+} from '../../../core/procedures/types';
+import { turnsOver } from '../../../core/procedures/winds';
+import { postWord, stringLabel } from '../../../core/procedures/words';
+import { tightens } from '../../../core/winding/post';
+import type { SlackRule } from '../../../core/winding/slack';
+import { HeadDrawing } from '../../components/drawings/HeadDrawing';
+import { LoadChart } from '../../components/drawings/LoadChart';
+import { PostDrawing } from '../../components/drawings/PostDrawing';
+import { keepLocally, readLocally } from '../bench/local';
+import { newKey } from '../key';
+import { type ProblemAnswer, post } from '../post';
+import { StepList } from './StepList';
+
+export interface MethodEditorProps {
+  family: Family;
+  version: number;
+  house: House;
+  /** The chosen instrument's build, or the family's usual one. */
+  build: Build;
+  strings: StringToFit[];
+  /** Whether the strings are made up because the catalogue has none. */
+  assumed: boolean;
+  tag: string | null;
+  last: LastTime | null;
+  a4Hz: number;
+  openJob: boolean;
+}
+
+const sameRule = (a: SlackRule | null, b: SlackRule) => JSON.stringify(a) === JSON.stringify(b);
+const VERDICTS = { good: 'good', 'too-few': 'too few', 'too-many': 'too many', 'no-room': 'no room' };
+const HOLDS = { clamped: 'clamped by its turns', friction: 'friction alone', locked: 'locked' };
+const percent = (share: number) => `${Math.round(share * 100)} %`;
+
+export function MethodEditor(props: MethodEditorProps) {
+  const { family, version, build, strings, tag, a4Hz } = props;
+  const draftName = `arvick.house.${family}.${version}`;
+  const [house, setHouse] = useState<House>(props.house);
+  const [why, setWhy] = useState('');
+  const [number, setNumber] = useState(build.positions[0]?.number ?? 1);
+  const [problem, setProblem] = useState<ProblemAnswer | 'no-answer' | null>(null);
+  const [sending, setSending] = useState(false);
+  const [ready, setReady] = useState(false);
+  const key = useRef<string | null>(null);
+  useEffect(() => {
+    const draft = readLocally<House>(draftName);
+    if (draft) setHouse(draft);
+    setReady(true);
+  }, [draftName]);
+
+  const { method } = house;
+  const dirty = JSON.stringify(house) !== JSON.stringify(props.house);
+  useEffect(() => {
+    if (!ready) return;
+    if (dirty) keepLocally(draftName, house);
+    else localStorage.removeItem(draftName);
+  }, [ready, dirty, house, draftName]);
+  const change = (to: Partial<Method>) => {
+    setHouse({ ...house, method: { ...method, ...to } });
+    setProblem(null);
+    key.current = null;
+  };
+
+  const adapted = useMemo(() => adaptMethod(build, method, 'full-set'), [build, method]);
+  const composed = useMemo(
+    () => composeProcedure(build, method, strings, { last: props.last, a4Hz }),
+    [build, method, strings, props.last, a4Hz],
+  );
+  const procedure = 'procedure' in composed ? applyHouse(build, composed.procedure, house) : null;
+  const loads = useMemo(() => compareLoads(build, method, strings), [build, method, strings]);
+  const winds = useMemo(() => compareWinds(build, method, strings), [build, method, strings]);
+  const string = strings.find((s) => s.number === number) ?? (strings[0] as StringToFit);
+  const position = build.positions.find((p) => p.number === string.number) as Build['positions'][number];
+  const slack = useMemo(() => compareSlack(build, method, string, a4Hz), [build, method, string, a4Hz]);
+  const numbers = stringNumbers(build, adapted.method, position, string, a4Hz);
+  const fixedSlack = decidedByParts(build);
+  const plain = !string.wound && method.slackPlain !== null;
+  const problems = useMemo(() => (dirty ? problemsOf(build, house, strings) : []), [dirty, build, house, strings]);
+  const differs = differences(props.house.method, method);
+  const order = workingOrder(build, build.positions, adapted.method.order).map((p) => p.number);
+
+  const send = async (url: string, body: unknown, then: (value: { jobId?: number }) => void) => {
+    if (sending) return;
+    setSending(true);
+    key.current ??= newKey();
+    const answer = await post<{ jobId?: number }>(url, body, key.current);
+    setSending(false);
+    if (!answer.ok) return setProblem(answer.problem ?? 'no-answer');
+    localStorage.removeItem(draftName);
+    then(answer.value);
+  };
+  const save = () => send(`/api/methods/${family}`, { expectedVersion: version, house, why }, () => location.reload());
+  const once = () =>
+    send('/api/jobs', { tag, departure: { method, reason: why } }, ({ jobId }) => location.assign(`/bench/${jobId}`));
+
+  const atATime = CHOICES.atATime.find((c) => c.value === adapted.method.atATime)?.name ?? '';
+  return (
+    <div className="grid gap-6" data-ready={ready}>
+      <div>
+        <h1 className="text-2xl font-bold">
+          {FAMILY_NAMES[family]}: {atATime.toLowerCase()},{' '}
+          {procedure
+            ? `${procedure.steps.length} steps, about ${Math.round(procedure.minutes)} minutes`
+            : 'no procedure yet'}
+        </h1>
+        <p className="muted max-w-prose">
+          {tag ? `With the numbers of ${tag}` : 'With the numbers of the usual build'}
+          {props.assumed ? ' and strings a usual pull would ask for, as no set is known.' : ' and its strings.'}
+        </p>
+        {adapted.because.length > 0 && (
+          <ul className="mt-2 grid gap-1" aria-label="Adapted to this build">
+            {adapted.because.map((line) => (
+              <li key={line} className="chip chip-settling whitespace-normal w-fit">
+                {line}
+              </li>
+            ))}
+          </ul>
+        )}
+        {'gaps' in composed && (
+          <ul className="mt-2 text-error">
+            {composed.gaps.map((g) => (
+              <li key={g.needs}>{g.needs}</li>
+            ))}
+          </ul>
+        )}
+      </div>
+
+      <section aria-labelledby="loads" className="grid gap-x-6 gap-y-2 lg:grid-cols-[1fr_420px] items-start">
+        <div>
+          <h2 id="loads" className="font-bold mb-2">
+            How many at a time
+          </h2>
+          <Choice name="at-a-time" heads={['pull kept', 'minutes']}>
+            {loads.map((row) => (
+              <Row
+                key={row.name}
+                group="at-a-time"
+                label={row.name}
+                does={
+                  row.refused
+                    ? `Not here: the bridge is held by the strings, and may fall below ${percent(SAFE_SHARE)}.`
+                    : row.does
+                }
+                bad={row.refused !== null}
+                checked={method.atATime === row.atATime}
+                onChoose={() => change({ atATime: row.atATime })}
+                cells={[percent(row.load.leastShare), row.minutes === null ? '' : row.minutes.toFixed(0)]}
+              />
+            ))}
+          </Choice>
+        </div>
+        <div>
+          <h3 className="muted text-sm mb-1">Pull that stays on the instrument on the way</h3>
+          <LoadChart
+            floating={build.bridge === 'floating'}
+            lines={loads.map((row) => ({
+              name: row.name,
+              short: row.atATime === 'all' ? 'all' : `${row.atATime}`,
+              steps: row.load.steps,
+              lit: row.atATime === adapted.method.atATime,
+              refused: row.refused !== null,
+            }))}
+          />
+        </div>
+      </section>
+
+      <section aria-labelledby="slack" className="grid gap-x-6 gap-y-2 lg:grid-cols-[1fr_420px] items-start">
+        <div>
+          <div className="flex flex-wrap items-center gap-3 mb-2">
+            <h2 id="slack" className="font-bold">
+              Slack and winds of
+            </h2>
+            <select
+              className="select w-auto"
+              aria-label="String"
+              value={string.number}
+              onChange={(event) => setNumber(Number(event.target.value))}
+            >
+              {build.positions.map((p) => (
+                <option key={p.number} value={p.number}>
+                  {stringLabel(build, p)}
+                </option>
+              ))}
+            </select>
+            <span className="muted text-sm">
+              {fixedSlack
+                ? 'decided by the parts here'
+                : plain
+                  ? 'a plain string: the rule for plain strings'
+                  : `chooses the rule ${method.slackPlain ? 'for wound strings' : 'for all'}`}
+            </span>
+          </div>
+          <Choice name="slack" heads={['mm', 'turns', 'end holds']}>
+            {slack.map((row) => (
+              <Row
+                key={row.id}
+                group="slack"
+                label={row.name}
+                does={row.advice || `stack ${row.stackMm.toFixed(1)} of ${build.post.roomUnderHoleMm} mm`}
+                bad={row.verdict !== 'good'}
+                badge={VERDICTS[row.verdict]}
+                checked={fixedSlack ? row.isHouse : sameRule(plain ? method.slackPlain : method.slack, row.rule)}
+                disabled={fixedSlack}
+                onChoose={() => change(plain ? { slackPlain: row.rule } : { slack: row.rule })}
+                cells={[row.slackMm.toFixed(0), row.turns.toFixed(1), `${row.endN.toFixed(1)} N`]}
+              />
+            ))}
+          </Choice>
+          {numbers.ruleGives && (
+            <p className="mt-2 text-sm">
+              On this {postWord(build)} the card says <b>{numbers.slackMm.toFixed(0)} mm</b> instead: the rule would
+              give {numbers.ruleGives.turns.toFixed(1)} turns.
+            </p>
+          )}
+        </div>
+        <div className="grid grid-cols-2 gap-3 items-start">
+          <PostDrawing
+            kind={postWord(build)}
+            turns={numbers.winds.turns}
+            gaugeMm={string.gaugeMm}
+            diameterMm={build.post.diameterMm}
+            over={turnsOver(adapted.method, string.wound)}
+            selfLock={adapted.method.winds === 'self-lock'}
+            locking={isLocking(build)}
+            slotted={build.tuner === 'slotted-post'}
+            rotation={tightens(build.head, position.side, build.handedness)}
+            stackMm={numbers.winds.stackMm}
+            roomMm={build.post.roomUnderHoleMm}
+          />
+          <HeadDrawing
+            build={build}
+            order={order}
+            lit={string.number}
+            cutMm={
+              adapted.method.trim.when === 'before-winding' && build.head !== 'pegbox' ? numbers.cut.pastPostMm : null
+            }
+          />
+        </div>
+      </section>
+
+      <div className="grid gap-6 lg:grid-cols-2 items-start">
+        <section aria-labelledby="winds">
+          <h2 id="winds" className="font-bold mb-2">
+            How the winds lie
+          </h2>
+          <Choice name="winds" heads={['off next time', 'minutes']}>
+            {winds.map((row) => (
+              <Row
+                key={row.value}
+                group="winds"
+                label={row.name}
+                does={row.does}
+                checked={adapted.method.winds === row.value}
+                disabled={winds.length === 1}
+                onChoose={() => change({ winds: row.value })}
+                badge={HOLDS[row.hold]}
+                cells={[`${row.removalMinutes.toFixed(1)} min`, row.minutes.toFixed(0)]}
+              />
+            ))}
+          </Choice>
+        </section>
+        <section aria-labelledby="other">
+          <h2 id="other" className="font-bold mb-2">
+            Order, hole, trimming, stretching
+          </h2>
+          <div className="card-paper px-4 py-3 grid gap-3 sm:grid-cols-2">
+            <Pick label="Order" value={method.order} options={CHOICES.order} onPick={(order) => change({ order })} />
+            {build.head !== 'pegbox' && build.tuner !== 'roller' && (
+              <Pick label="Hole" value={method.hole} options={CHOICES.hole} onPick={(hole) => change({ hole })} />
+            )}
+            <Pick
+              label="Trim"
+              value={method.trim.when}
+              options={CHOICES.trimWhen}
+              onPick={(when) => change({ trim: { ...method.trim, when } })}
+            />
+            <Pick
+              label="Leave at the end"
+              value={method.trim.leaveMm}
+              options={([0, 5, 10] as const).map((mm) => ({ value: mm, name: mm === 0 ? 'flush' : `${mm} mm` }))}
+              onPick={(leaveMm) => change({ trim: { ...method.trim, leaveMm } })}
+            />
+            <Pick
+              label="Rounds of stretching"
+              value={method.stretchRounds}
+              options={[0, 1, 2, 3, 4].map((n) => ({
+                value: n,
+                name: n === 0 ? 'none, play and retune' : n === 1 ? 'a slight tug' : `${n}`,
+              }))}
+              onPick={(stretchRounds) => change({ stretchRounds })}
+            />
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox"
+                checked={method.slackPlain !== null}
+                onChange={(event) => change({ slackPlain: event.target.checked ? method.slack : null })}
+              />
+              Plain strings have their own slack
+            </label>
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox"
+                checked={method.windsPlain !== null}
+                onChange={(event) => change({ windsPlain: event.target.checked ? 'two-over' : null })}
+              />
+              Plain strings: over twice, then under
+            </label>
+          </div>
+        </section>
+      </div>
+
+      {procedure && (
+        <StepList
+          procedure={procedure}
+          wording={house.wording}
+          own={house.steps}
+          reword={(id, words) => {
+            const { [id]: _, ...rest } = house.wording;
+            setHouse({ ...house, wording: words.title || words.detail ? { ...rest, [id]: words } : rest });
+            setProblem(null);
+          }}
+          setOwn={(steps: HouseStep[]) => {
+            setHouse({ ...house, steps });
+            setProblem(null);
+          }}
+          phases={PHASES.filter((phase: Phase) => procedure.steps.some((s) => s.phase === phase)).map((phase) => ({
+            phase,
+            name: PHASE_NAMES[phase],
+          }))}
+        />
+      )}
+
+      {dirty && (
+        <form
+          className="sticky bottom-0 z-20 card-paper border-primary p-4 grid gap-2"
+          aria-label="Keep the change"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void save();
+          }}
+        >
+          <p>
+            <b>
+              Changed:{' '}
+              {[
+                ...differs,
+                ...(JSON.stringify([house.wording, house.steps]) !==
+                JSON.stringify([props.house.wording, props.house.steps])
+                  ? ['words or own steps']
+                  : []),
+              ].join(', ')}
+              .
+            </b>{' '}
+            <span className="muted">Kept in this browser until you save or drop it.</span>
+          </p>
+          {problems.map((line) => (
+            <p key={line} className="text-error">
+              {line}
+            </p>
+          ))}
+          {problem && (
+            <p role="alert" className="text-error">
+              {problem === 'no-answer' ? 'No answer from the server. Press again: it will count once.' : problem.detail}
+            </p>
+          )}
+          <div className="flex flex-wrap items-end gap-3">
+            <label className="grid gap-1 grow min-w-60">
+              <span>Why</span>
+              <input
+                className="input w-full"
+                value={why}
+                onChange={(event) => setWhy(event.target.value)}
+                maxLength={300}
+              />
+            </label>
+            <button type="submit" className="btn btn-primary" disabled={sending || problems.length > 0}>
+              Save as version {version + 1}
+            </button>
+            {tag && differs.length > 0 && !props.openJob && (
+              <button type="button" className="btn" onClick={() => void once()} disabled={sending}>
+                Only this once, on {tag}
+              </button>
+            )}
+            <button type="button" className="btn btn-ghost" onClick={() => setHouse(props.house)}>
+              Drop
+            </button>
+          </div>
+        </form>
+      )}
+    </div>
+  );
+}
+
+function Choice({ name, heads, children }: { name: string; heads: string[]; children: React.ReactNode }) {
+  return (
+    <div className="card-paper px-3 py-1 overflow-x-auto">
+      <table className="w-full text-left" aria-label={name}>
+        <thead className="sr-only sm:not-sr-only">
+          <tr className="muted text-sm">
+            <th className="font-normal py-1" />
+            {heads.map((head) => (
+              <th key={head} className="font-normal text-right px-2 whitespace-nowrap">
+                {head}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>{children}</tbody>
+      </table>
+    </div>
+  );
+}
+
+function Row(p: {
+  group: string;
+  label: string;
+  does: string;
+  bad?: boolean;
+  badge?: string;
+  checked: boolean;
+  disabled?: boolean;
+  onChoose: () => void;
+  cells: string[];
+}) {
+  return (
+    <tr className="quiet-row align-top">
+      <td className="py-1.5">
+        <label className="flex gap-2 items-start">
+          <input
+            type="radio"
+            className="radio radio-sm mt-1"
+            name={p.group}
+            checked={p.checked}
+            disabled={p.disabled}
+            onChange={p.onChoose}
+          />
+          <span>
+            {p.label}
+            {p.badge && <span className={`chip ml-2 ${p.bad ? 'chip-soon' : 'chip-ok'}`}>{p.badge}</span>}
+            <span className={`block text-sm ${p.bad ? 'text-warning' : 'muted'}`}>{p.does}</span>
+          </span>
+        </label>
+      </td>
+      {p.cells.map((cell, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: the columns of one fixed table
+        <td key={i} className="text-right px-2 py-1.5 whitespace-nowrap">
+          {cell}
+        </td>
+      ))}
+    </tr>
+  );
+}
+
+function Pick<V extends string | number>({
+  label,
+  value,
+  options,
+  onPick,
+}: {
+  label: string;
+  value: V;
+  options: readonly { value: V; name: string; does?: string }[];
+  onPick: (value: V) => void;
+}) {
+  return (
+    <label className="grid gap-1">
+      <span className="muted text-sm">{label}</span>
+      <select
+        className="select w-full"
+        value={value}
+        onChange={(event) => {
+          const picked = options.find((o) => String(o.value) === event.target.value);
+          if (picked) onPick(picked.value);
+        }}
+      >
+        {options.map((o) => (
+          <option key={o.value} value={o.value}>
+            {o.name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}

@@ -1,0 +1,40 @@
+import { z } from 'zod';
+import {
+  BRIDGES,
+  EXTRAS,
+  FINGERBOARDS,
+  HEADS,
+  STRING_ENDS,
+  TAIL_ENDS,
+  TUNERS,
+} from '../../../../../core/instruments/build';
+import { correctBuild } from '../../../../../server/fleet/build';
+import { changing } from '../../../../api/endpoint';
+
+const Shape = z.object({
+  expectedVersion: z.coerce.number().int(),
+  handedness: z.enum(['right', 'left']),
+  scaleMm: z.coerce.number().min(150).max(1300),
+  head: z.enum(HEADS),
+  tuner: z.enum(TUNERS),
+  tailEnd: z.enum(TAIL_ENDS),
+  bridge: z.enum(BRIDGES),
+  stringEnd: z.enum(STRING_ENDS),
+  fingerboard: z.enum(FINGERBOARDS),
+  extras: z
+    .string()
+    .default('')
+    .transform((text) => text.split(',').filter(Boolean))
+    .pipe(z.array(z.enum(EXTRAS))),
+  diameterMm: z.coerce.number().min(2).max(40),
+  roomUnderHoleMm: z.coerce.number().min(1).max(60),
+  spacingMm: z.coerce.number().min(5).max(90),
+});
+
+export const POST = changing(Shape, async (acting, body, { locals, params }) => {
+  const { expectedVersion, diameterMm, roomUnderHoleMm, spacingMm, ...parts } = body;
+  const tag = params.tag ?? '';
+  const post = { diameterMm, roomUnderHoleMm, spacingMm };
+  const done = await correctBuild(locals.db, acting, { tag, expectedVersion, build: { ...parts, post } });
+  return { ...done, location: `/instruments/${tag}` };
+});
