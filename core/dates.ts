@@ -11,14 +11,31 @@ const DAY_MS = 86_400_000;
 // UTCDate keeps day arithmetic away from the time zone of the machine.
 const at = (day: LocalDate) => new UTCDate(`${day}T00:00:00Z`);
 
+// A fleet's due dates ask for the same few thousand days again and again, so each is read and written once.
+const MOST_KEPT = 50_000;
+const numbers = new Map<LocalDate, number>();
+const names = new Map<number, LocalDate>();
+
+function kept<K, V>(cache: Map<K, V>, key: K, make: (key: K) => V): V {
+  const known = cache.get(key);
+  if (known !== undefined) return known;
+  if (cache.size >= MOST_KEPT) cache.clear();
+  const made = make(key);
+  cache.set(key, made);
+  return made;
+}
+
+/** Days since 1970-01-01. */
+const numberOf = (day: LocalDate): number => kept(numbers, day, (d) => Date.parse(d) / DAY_MS);
+
 /** The day `days` days after `day` (before it when negative). */
 export function addDays(day: LocalDate, days: number): LocalDate {
-  return new Date(Date.parse(day) + days * DAY_MS).toISOString().slice(0, 10);
+  return kept(names, numberOf(day) + days, (n) => new Date(n * DAY_MS).toISOString().slice(0, 10));
 }
 
 /** Whole days from `from` to `to`; negative when `to` is earlier. */
 export function daysBetween(from: LocalDate, to: LocalDate): number {
-  return (Date.parse(to) - Date.parse(from)) / DAY_MS;
+  return numberOf(to) - numberOf(from);
 }
 
 /** True for a real calendar day written `YYYY-MM-DD`. */

@@ -3,7 +3,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { stringNumbers } from '../core/procedures/numbers';
+import { previewJob } from '../server/bench/jobs';
+import { houseStrings } from '../server/bench/procedure';
 import { openDatabase } from '../server/db/connection';
+import { loadInstrument, loadProducts } from '../server/fleet/instruments';
 import { refreshInstrument } from '../server/fleet/state';
 import { replayed, shelf } from '../tests/support/small';
 import { concertDays, loadDemo, TIME_ZONE } from './load';
@@ -24,6 +28,32 @@ it('keeps a true ledger through fourteen months of use cases', async () => {
   const broken = await db('change_record').whereLike('notes', 'One snapped%').count({ n: '*' }).first();
   // Every string used is on an instrument, or broke on the way.
   expect(-Number(used?.n)).toBe(Number(strings?.n) + Number(broken?.n));
+});
+
+it('has a method for every instrument, with winds that hold and settle', async () => {
+  const tags: string[] = await db('instrument').orderBy('tag').pluck('tag');
+  const poor: string[] = [];
+  for (const tag of tags) {
+    const instrument = await loadInstrument(db, { tag });
+    const { composed } = await previewJob(db, instrument);
+    if ('gaps' in composed) {
+      poor.push(`${tag}: ${composed.gaps.map((g) => g.needs).join()}`);
+      continue;
+    }
+    const products = await loadProducts(
+      db,
+      instrument.positions.map((p) => p.houseProductId),
+    );
+    for (const string of houseStrings(instrument, products)) {
+      const position = instrument.build.positions.find((p) => p.number === string.number);
+      if (!position) continue;
+      const n = stringNumbers(instrument.build, composed.procedure.method, position, string);
+      if (n.winds.verdict !== 'good' || n.reach.spareMm < 0)
+        poor.push(`${tag} ${position.note}: ${n.advice || n.reach.says}`);
+    }
+  }
+  expect(tags.length).toBe(261);
+  expect(poor).toEqual([]);
 });
 
 it('has projections that making them anew does not change', async () => {

@@ -1,5 +1,4 @@
-import { TZDate } from '@date-fns/tz';
-import { format } from 'date-fns';
+import { TZDate, tzOffset } from '@date-fns/tz';
 import type { LocalDate } from '../core/dates';
 
 /**
@@ -17,7 +16,8 @@ export function now(): number {
 
 /** The calendar day of an instant in a time zone. */
 export function localDate(at: number, timeZone: string): LocalDate {
-  return format(new TZDate(at, timeZone), 'yyyy-MM-dd');
+  // The wall clock there, read as if it were UTC: lists ask this thousands of times.
+  return new Date(at + tzOffset(timeZone, new Date(at)) * 60_000).toISOString().slice(0, 10);
 }
 
 /** The instant of a local day and hour in a time zone. */

@@ -51,10 +51,11 @@ const FRICTION = 0.15;
 
 /**
  * What is left of the pull for the string's own end to hold after so many turns, in N: T · e^(−μ · 2π · n) (capstan
- * equation, Euler and Eytelwein), with μ = 0.15.
+ * equation, Euler and Eytelwein).
+ * @param friction μ; a careful 0.15 unless it is known
  */
-export function endPullN(tensionN: number, turns: number): number {
-  return tensionN * Math.exp(-FRICTION * 2 * Math.PI * Math.max(0, turns));
+export function endPullN(tensionN: number, turns: number, friction = FRICTION): number {
+  return tensionN * Math.exp(-friction * 2 * Math.PI * Math.max(0, turns));
 }
 
 export interface SlackRow {

@@ -1,4 +1,5 @@
-import { type Build, type Family, speakingLengthMm } from '../instruments/build';
+import { type Build, type Family, SIZES, speakingLengthMm } from '../instruments/build';
+import { defaultBuild } from '../instruments/defaults';
 import { CORES_OF } from '../instruments/validity';
 import { frequencyHz, midiOf } from '../pitch/notes';
 import { type CoreMaterial, coreDensityKgM3, type Material } from './materials';
@@ -21,6 +22,8 @@ const PULL_N: Record<Family, number> = {
 
 /** What a wound string weighs for its diameter, wrap and air together, in kg/m³. Common practice, no source. */
 const WOUND_DENSITY = 7000;
+/** A wound string’s core over its gauge: soft cores carry less for their size. Common practice, no source. */
+const CORE_SHARE = { metal: 0.4, soft: 0.68 };
 /** Plain strings thicker than this are sold wound, in mm. */
 const THICKEST_PLAIN_MM = { metal: 0.5, soft: 1.1 };
 
@@ -41,10 +44,13 @@ export function usualSet(
   build: Pick<Build, 'family' | 'scaleMm' | 'positions'>,
   core: CoreMaterial = CORES_OF[build.family][0] as CoreMaterial,
 ): UsualString[] {
+  // A smaller size of the same make pulls less: the same strings at the same pitch go with the square of the length.
+  const full = defaultBuild(build.family, SIZES[build.family][0] as string).scaleMm;
+  const pull = PULL_N[build.family] * Math.min(1.3, (build.scaleMm / full) ** 2);
   const metal = core === 'steel' || core === 'rope';
   return build.positions.map((p) => {
     const f = frequencyHz(midiOf(p.note));
-    const massKgPerM = PULL_N[build.family] / ((2 * speakingLengthMm(build, p) * f) / 1000) ** 2;
+    const massKgPerM = pull / ((2 * speakingLengthMm(build, p) * f) / 1000) ** 2;
     const across = (density: number) => 1000 * Math.sqrt((4 * massKgPerM) / (Math.PI * density));
     const plainMm = across(coreDensityKgM3(core));
     const wound = plainMm > (metal ? THICKEST_PLAIN_MM.metal : THICKEST_PLAIN_MM.soft);
@@ -52,7 +58,7 @@ export function usualSet(
     return {
       number: p.number,
       gaugeMm,
-      coreMm: wound ? gaugeMm * 0.4 : gaugeMm,
+      coreMm: wound ? gaugeMm * (metal ? CORE_SHARE.metal : CORE_SHARE.soft) : gaugeMm,
       core,
       wrap: wound ? (metal ? 'nickel' : 'copper') : null,
       massKgPerM,

@@ -398,13 +398,13 @@ export async function undoFinish(
   return change(db, acting, 'job.undo', request, async (trx) => {
     const record = await trx('change_record').where({ id: request.recordId, kind: 'change' }).first();
     if (!record) throw refused('not-a-change', 'Nothing to take back', 'This record is not a string change.');
-    if (await trx('change_record').where({ corrects_id: record.id }).first()) {
+    if (await trx('change_record').where({ instrument_id: record.instrument_id, corrects_id: record.id }).first()) {
       throw conflict('This change has been taken back already.', {});
     }
     const later = await trx('change_record as r')
       .where({ 'r.instrument_id': record.instrument_id, 'r.kind': 'change' })
       .where('r.id', '>', record.id)
-      .whereNotExists(trx('change_record as c').whereRaw('c.corrects_id = r.id'))
+      .whereNotExists(trx('change_record as c').whereRaw('c.instrument_id = r.instrument_id and c.corrects_id = r.id'))
       .first();
     if (later)
       throw refused(

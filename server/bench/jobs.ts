@@ -198,7 +198,7 @@ export async function closingRecord(db: Knex, jobId: number): Promise<RecordSumm
     .join('person as p', 'p.id', 'r.person_id')
     .where({ 'r.job_id': jobId })
     .whereIn('r.kind', ['change', 'look'])
-    .whereNotExists(db('change_record as c').whereRaw('c.corrects_id = r.id'))
+    .whereNotExists(db('change_record as c').whereRaw('c.instrument_id = r.instrument_id and c.corrects_id = r.id'))
     .select('r.*', 'p.name')
     .orderBy('r.id', 'desc')
     .first();

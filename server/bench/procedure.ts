@@ -134,15 +134,24 @@ function changeOf(instrument: Instrument, on: readonly StringToFit[], going: rea
 
 /** How the strings that are on instruments were put on: by the last change that stands, where it was recorded. */
 export async function lastMethods(db: Knex, instrumentIds: readonly number[]): Promise<Map<number, Method>> {
-  const rows = await db('job as j')
-    .join('change_record as r', 'r.job_id', 'j.id')
-    .whereIn('r.instrument_id', [...instrumentIds])
+  const records = await standingRecords(db, instrumentIds)
+    .select('r.instrument_id', 'r.job_id')
+    .orderBy('r.at', 'desc')
+    .orderBy('r.id', 'desc');
+  const jobs = await db('job')
     .whereIn(
-      'r.id',
-      standingRecords(db, instrumentIds).whereNotNull('j2.method').groupBy('r.instrument_id').max('r.id'),
+      'id',
+      records.map((r) => r.job_id),
     )
-    .select('r.instrument_id', 'j.method');
-  return new Map(rows.map((r) => [r.instrument_id, JSON.parse(r.method)]));
+    .whereNotNull('method')
+    .select('id', 'method');
+  const methodOf = new Map(jobs.map((j) => [j.id, j.method as string]));
+  const latest = new Map<number, Method>();
+  for (const { instrument_id, job_id } of records) {
+    const method = methodOf.get(job_id);
+    if (method && !latest.has(instrument_id)) latest.set(instrument_id, JSON.parse(method));
+  }
+  return latest;
 }
 
 export const lastTime = (method: Method | undefined): LastTime | null =>

@@ -21,7 +21,13 @@ export type BuildChange = Pick<
 export async function correctBuild(
   db: Knex,
   acting: Acting,
-  p: { tag: string; expectedVersion: number; build: BuildChange },
+  p: {
+    tag: string;
+    expectedVersion: number;
+    build: BuildChange;
+    /** Measures by string, where they were taken. */
+    strings?: Record<number, { nutToPostMm?: number; nutSlotMm?: number | null }>;
+  },
 ): Promise<{ version: number }> {
   return change(db, acting, 'instrument.build', p, async (trx) => {
     const instrument = await loadInstrument(trx, { tag: p.tag });
@@ -58,6 +64,19 @@ export async function correctBuild(
         await trx('instrument_position')
           .where({ instrument_id: instrument.id, number: place.number })
           .update({ side: place.side, post_order: place.postOrder, nut_to_post_mm: place.nutToPostMm });
+    }
+    for (const position of instrument.positions) {
+      const measured = p.strings?.[position.number];
+      if (!measured) continue;
+      await trx('instrument_position')
+        .where({ instrument_id: instrument.id, number: position.number })
+        .update({
+          nut_slot_mm: measured.nutSlotMm ?? null,
+          // On another head the old measure says nothing.
+          ...(measured.nutToPostMm !== undefined && build.head === instrument.build.head
+            ? { nut_to_post_mm: measured.nutToPostMm }
+            : {}),
+        });
     }
     const programme = await trx('programme').first();
     await refreshInstrument(trx, instrument.id, { now: acting.now, timeZone: programme.time_zone });

@@ -208,7 +208,9 @@ export async function instrumentPage(
     .orderBy('n.id')
     .select('n.*', 'p.name');
   const corrected = new Set(
-    (await db('change_record').whereIn('corrects_id', recordIds)).map((r) => r.corrects_id as number),
+    (await db('change_record').where({ instrument_id: id }).whereIn('corrects_id', recordIds)).map(
+      (r) => r.corrects_id as number,
+    ),
   );
   const latestStanding = records.find((r) => r.kind === 'change' && !corrected.has(r.id))?.id;
 

@@ -39,11 +39,18 @@ export interface StateFacts {
   notes: Record<number, string>;
 }
 
-/** The row of instrument_state that follows from the inputs. */
-export function stateOf(p: StateInput) {
+/** When an instrument is due, and its strings as they are kept, from the inputs alone. */
+export function dueStateOf(p: StateInput) {
   const { instrument, products } = p;
   const brokenNumbers = new Set(p.reports.filter((r) => r.kind === 'broken').flatMap((r) => r.numbers));
-  const day = (at: number | null) => (at === null ? null : localDate(at, p.timeZone));
+  // Strings that went on together share their day.
+  const days = new Map<number, LocalDate>();
+  const day = (at: number | null) => {
+    if (at === null) return null;
+    const known = days.get(at) ?? localDate(at, p.timeZone);
+    days.set(at, known);
+    return known;
+  };
   const strings = instrument.positions.map((position) => ({
     position,
     product: products.get(position.now.productId ?? position.houseProductId ?? -1) ?? null,
@@ -95,6 +102,13 @@ export function stateOf(p: StateInput) {
         ? settledAt({ core: s.product.core, fittedAt: s.position.now.fittedAt })
         : null,
   }));
+  return { due, kept, rule, broken: strings.some((s) => s.state !== 'on') };
+}
+
+/** The row of instrument_state that follows from the inputs. */
+export function stateOf(p: StateInput) {
+  const { instrument } = p;
+  const { due, kept, rule, broken } = dueStateOf(p);
   const readyAt = Math.max(0, ...kept.map((s) => s.settledAt ?? 0));
   return {
     instrument_id: instrument.id,
@@ -113,7 +127,7 @@ export function stateOf(p: StateInput) {
       notes: Object.fromEntries(instrument.positions.map((x) => [x.number, x.note])),
     } satisfies StateFacts),
     strip: JSON.stringify(kept),
-    broken: strings.some((s) => s.state !== 'on'),
+    broken,
     ready_at: readyAt || null,
     concert_on: due.concert?.on ?? null,
     changed_on: p.changed?.on ?? null,
@@ -137,13 +151,12 @@ export const periodOf = (row: Record<string, unknown>): UsePeriod => ({
   hoursPerWeek: row.hours_per_week as number,
 });
 
-/** Records that stand: changes that no correction has taken back. Their jobs are joined as `j2`. */
+/** Records that stand: changes that no correction has taken back. */
 export function standingRecords(db: Knex, instrumentIds: readonly number[]) {
   return db('change_record as r')
-    .join('job as j2', 'j2.id', 'r.job_id')
     .whereIn('r.instrument_id', [...instrumentIds])
     .where({ 'r.kind': 'change' })
-    .whereNotExists(db('change_record as c').whereRaw('c.corrects_id = r.id'));
+    .whereNotExists(db('change_record as c').whereRaw('c.instrument_id = r.instrument_id and c.corrects_id = r.id'));
 }
 
 /** Makes the projections of one instrument anew from its history: what is on it now, and its state. */

@@ -103,7 +103,7 @@ export const heading = (page: Page) => page.locator('main h1');
 /** Presses Space through the steps up to the one whose heading fits; returns the headings on the way. */
 export async function spaceTo(page: Page, until: RegExp): Promise<string[]> {
   const seen: string[] = [];
-  for (let n = 0; n < 90; n++) {
+  for (let n = 0; n < 140; n++) {
     const text = await heading(page).innerText();
     if (until.test(text)) return seen;
     seen.push(text);

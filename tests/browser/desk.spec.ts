@@ -9,6 +9,14 @@ const PAGES = [
   '/instruments/new',
   '/instruments/NO-1',
   '/stock',
+  '/methods',
+  '/methods/steel-acoustic?tag=SK-0317',
+  '/methods/violin',
+  '/methods/card/cello?tag=SK-0171',
+  '/calculator?tag=SK-0701',
+  '/faults',
+  '/faults?tag=SK-0233&symptom=flat-for-days',
+  '/instruments/SK-0317/build',
   '/nowhere',
 ];
 
@@ -23,9 +31,15 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await page.goto('/');
     await page.locator('#who summary').click();
     expect(await axe(page), 'person menu').toEqual([]);
+    await context.close();
+  });
+
+  test(`axe finds nothing at the bench, ${colorScheme}`, async ({ browser, app }) => {
+    const context = await browser.newContext({ baseURL: app.url, colorScheme });
+    const page = await context.newPage();
     await openBench(page, colorScheme === 'light' ? 'SK-0301' : 'SK-0222');
     expect(await axe(page), 'bench').toEqual([]);
-    await spaceTo(page, /nut slot, turn the post/);
+    await spaceTo(page, /nut slot, turn the (post|peg)/);
     expect(await axe(page), 'bench, post').toEqual([]);
     await page.keyboard.press('m');
     expect(await axe(page), 'bench, mistakes').toEqual([]);
@@ -47,7 +61,18 @@ test('pages fit a tablet upright and a phone', async ({ browser, app }) => {
   ]) {
     const context = await browser.newContext({ baseURL: app.url, viewport });
     const page = await context.newPage();
-    for (const path of ['/', '/fleet', '/instruments/SK-0345', '/stock', '/instruments/new']) {
+    for (const path of [
+      '/',
+      '/fleet',
+      '/instruments/SK-0345',
+      '/stock',
+      '/instruments/new',
+      '/methods',
+      '/methods/twelve-string',
+      '/calculator?tag=SK-0345',
+      '/faults?tag=SK-0104&symptom=flat-for-days',
+      '/instruments/SK-0345/build',
+    ]) {
       await page.goto(path);
       expect(
         await page.evaluate(() => document.documentElement.scrollWidth - innerWidth),

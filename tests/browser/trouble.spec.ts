@@ -2,6 +2,7 @@ import { actAs, expect, heading, openBench, recordedToday, serve, spaceTo, test 
 
 test('stock too low: nothing is recorded until it is said what is true', async ({ page }) => {
   await openBench(page, 'SK-0179');
+  await spaceTo(page, /^(What went on|The shelf is short)/);
   await expect(heading(page)).toHaveText(/The shelf is short of/);
   await expect(page.getByRole('button', { name: 'Record it' })).toBeDisabled();
   const choices = page.getByRole('button', { name: 'It lay there: count it in' });
@@ -114,7 +115,7 @@ test('a key held down, or a foot left on the pedal, is one press', async ({ page
   await openBench(page, 'SK-0305');
   for (let i = 0; i < 6; i++) await page.keyboard.down('Space');
   await page.keyboard.up('Space');
-  await expect(heading(page)).toHaveText('Lay out 6 strings in order, the spare set beside them.');
+  await expect(heading(page)).toHaveText('Lay it on the padded bench, a roll under the neck.');
 });
 
 test('a string that snaps on a way back through the steps is added to the finish', async ({ page }) => {

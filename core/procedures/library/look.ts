@@ -1,6 +1,8 @@
 import { speakingLengthMm } from '../../instruments/build';
 import { isBowed } from '../../instruments/validity';
+import { slotAdvice } from '../../strings/strength';
 import { CHANGE_KINDS, type Quantity, type StepDefinition } from '../types';
+import { stringLabel } from '../words';
 
 /** What has to be known before the first string is slack. */
 export const LOOK: StepDefinition[] = [
@@ -106,6 +108,56 @@ export const LOOK: StepDefinition[] = [
         tools: ['pointed pliers'],
         minutes: 0.2,
       };
+    },
+  },
+  {
+    id: 'look.reach',
+    phase: 'look',
+    scope: 'instrument',
+    kinds: CHANGE_KINDS,
+    compose: ({ build, order, strings, numbersOf, job }) => {
+      const doubtful = order.flatMap((p) => {
+        const string = strings.find((s) => s.number === p.number);
+        const reach = string && numbersOf(p, string).reach;
+        return reach && reach.verdict !== 'reaches' ? [`${stringLabel(build, p)}: ${reach.says}`] : [];
+      });
+      if (doubtful.length === 0) return null;
+      return {
+        title:
+          doubtful.length === 1
+            ? 'One string may not reach: lay it over first.'
+            : `${doubtful.length} strings may not reach: lay them over first.`,
+        detail: doubtful.join(' '),
+        reason: 'The label says the scale; the length of this head decides.',
+        check: {
+          question: 'Does it reach its post with its slack?',
+          good: 'From the tail past the post with a hand to spare.',
+          ifNot: 'too-short',
+        },
+        mistakes: ['too-short'],
+        minutes: job.kind === 'fast-path' ? 0.2 : 0.4,
+      };
+    },
+  },
+  {
+    id: 'look.slots',
+    phase: 'look',
+    scope: 'instrument',
+    compose: ({ build, order, strings }) => {
+      const misfits = order.flatMap((p) => {
+        const string = strings.find((s) => s.number === p.number);
+        const advice = p.nutSlotMm && string ? slotAdvice(p.nutSlotMm, string.gaugeMm) : null;
+        return advice ? [`${stringLabel(build, p)}: ${advice}`] : [];
+      });
+      return misfits.length === 0
+        ? null
+        : {
+            title: 'A nut slot does not fit its new string.',
+            detail: misfits.join(' '),
+            reason: 'A string that binds pings and drifts; one with play buzzes.',
+            cautions: ['qualified-repair'],
+            minutes: 0.3,
+          };
     },
   },
   {

@@ -30,7 +30,7 @@ import {
 import { compareSets, pullOf, tellApart } from '../../../core/strings/set';
 import { slotAdvice } from '../../../core/strings/strength';
 import { mmOfThou, thouOf } from '../../../core/strings/tension';
-import { usualSet } from '../../../core/strings/usual';
+import { suggestSet, usualSet } from '../../../core/strings/usual';
 import { tightens } from '../../../core/winding/post';
 import { HeadDrawing } from '../../components/drawings/HeadDrawing';
 import { PostDrawing } from '../../components/drawings/PostDrawing';
@@ -89,8 +89,20 @@ export function Calculator(props: CalculatorProps) {
     const next = defaultBuild(family, size);
     setBuild(next);
     setHouse(HOUSE_METHODS[family]);
-    const set = props.sets.find((s) => s.family === family);
-    setStrings(set && next.positions.every((p) => set.strings[p.number]) ? set.strings : usualStrings(next));
+    const suits = suggestSet(
+      next,
+      props.sets
+        .filter((s) => s.family === family && next.positions.every((p) => s.strings[p.number]))
+        .map((s) => ({
+          id: s.strings,
+          pullN: pullOf(
+            next,
+            next.positions.map((p) => ({ number: p.number, ...(s.strings[p.number] as KnownString) })),
+          ).totalN,
+          reaches: true,
+        })),
+    );
+    setStrings(suits ?? usualStrings(next));
     setBefore({});
     setNumber(next.positions[0]?.number ?? 1);
   };
@@ -158,7 +170,7 @@ export function Calculator(props: CalculatorProps) {
     </label>
   );
   return (
-    <div className="grid gap-6">
+    <div className="grid gap-6 *:min-w-0">
       <div className="lg:pr-72">
         <h1 className="text-2xl font-bold">
           {pull.positions.length === 0
@@ -236,7 +248,7 @@ export function Calculator(props: CalculatorProps) {
         </label>
       </section>
 
-      <div className="grid gap-x-6 gap-y-4 xl:grid-cols-2 items-start">
+      <div className="grid gap-x-6 gap-y-4 xl:grid-cols-2 items-start *:min-w-0">
         <section aria-labelledby="set">
           <div className="flex flex-wrap items-center gap-3 mb-2">
             <h2 id="set" className="font-bold">
@@ -344,7 +356,7 @@ export function Calculator(props: CalculatorProps) {
       </div>
 
       {fit && known && n && row && (
-        <section aria-labelledby="one" className="grid gap-x-6 gap-y-4 xl:grid-cols-[1fr_1fr] items-start">
+        <section aria-labelledby="one" className="grid gap-x-6 gap-y-4 xl:grid-cols-2 items-start *:min-w-0">
           <div>
             <h2 id="one" className="font-bold mb-2">
               {stringLabel(build, position)}: {n.slackMm.toFixed(0)} mm of slack, {n.winds.turns.toFixed(1)} turns

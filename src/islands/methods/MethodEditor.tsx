@@ -1,5 +1,18 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { type Build, FAMILY_NAMES, type Family } from '../../../core/instruments/build';
+import {
+  BRIDGES,
+  type Build,
+  FAMILY_NAMES,
+  type Family,
+  FINGERBOARDS,
+  HEADS,
+  PART_NAMES,
+  STRING_ENDS,
+  TAIL_ENDS,
+  TUNERS,
+} from '../../../core/instruments/build';
+import { defaultBuild } from '../../../core/instruments/defaults';
+import { impossibleBecause } from '../../../core/instruments/validity';
 import { SAFE_SHARE } from '../../../core/load/during';
 import { composeProcedure } from '../../../core/procedures/compose';
 import { applyHouse, type House, type HouseStep, problemsOf } from '../../../core/procedures/house';
@@ -28,6 +41,7 @@ import type { SlackRule } from '../../../core/winding/slack';
 import { HeadDrawing } from '../../components/drawings/HeadDrawing';
 import { LoadChart } from '../../components/drawings/LoadChart';
 import { PostDrawing } from '../../components/drawings/PostDrawing';
+import { TailDrawing } from '../../components/drawings/TailDrawing';
 import { keepLocally, readLocally } from '../bench/local';
 import { newKey } from '../key';
 import { type ProblemAnswer, post } from '../post';
@@ -54,7 +68,8 @@ const HOLDS = { clamped: 'clamped by its turns', friction: 'friction alone', loc
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 
 export function MethodEditor(props: MethodEditorProps) {
-  const { family, version, build, strings, tag, a4Hz } = props;
+  const { family, version, strings, tag, a4Hz } = props;
+  const [build, setBuild] = useState(props.build);
   const draftName = `arvick.house.${family}.${version}`;
   const [house, setHouse] = useState<House>(props.house);
   const [why, setWhy] = useState('');
@@ -94,6 +109,9 @@ export function MethodEditor(props: MethodEditorProps) {
   const position = build.positions.find((p) => p.number === string.number) as Build['positions'][number];
   const slack = useMemo(() => compareSlack(build, method, string, a4Hz), [build, method, string, a4Hz]);
   const numbers = stringNumbers(build, adapted.method, position, string, a4Hz);
+  const ties =
+    procedure?.steps.find((s) => s.id === 'fit-tail.string' && s.positions.includes(string.number))?.numbers?.turns
+      ?.value ?? 2;
   const fixedSlack = decidedByParts(build);
   const plain = !string.wound && method.slackPlain !== null;
   const problems = useMemo(() => (dirty ? problemsOf(build, house, strings) : []), [dirty, build, house, strings]);
@@ -116,7 +134,7 @@ export function MethodEditor(props: MethodEditorProps) {
 
   const atATime = CHOICES.atATime.find((c) => c.value === adapted.method.atATime)?.name ?? '';
   return (
-    <div className="grid gap-6" data-ready={ready}>
+    <div className="grid gap-6 *:min-w-0" data-ready={ready}>
       <div>
         <h1 className="text-2xl font-bold">
           {FAMILY_NAMES[family]}: {atATime.toLowerCase()},{' '}
@@ -146,12 +164,14 @@ export function MethodEditor(props: MethodEditorProps) {
         )}
       </div>
 
-      <section aria-labelledby="loads" className="grid gap-x-6 gap-y-2 lg:grid-cols-[1fr_420px] items-start">
+      {!tag && <OtherBuild build={build} change={(parts) => setBuild(defaultBuild(family, build.size, parts))} />}
+
+      <section aria-labelledby="loads" className="grid gap-x-6 gap-y-2 lg:grid-cols-[1fr_420px] items-start *:min-w-0">
         <div>
           <h2 id="loads" className="font-bold mb-2">
             How many at a time
           </h2>
-          <Choice name="at-a-time" heads={['pull kept', 'minutes']}>
+          <Choice name="at-a-time" heads={['pull kept', 'worst lean', 'minutes']}>
             {loads.map((row) => (
               <Row
                 key={row.name}
@@ -165,7 +185,11 @@ export function MethodEditor(props: MethodEditorProps) {
                 bad={row.refused !== null}
                 checked={method.atATime === row.atATime}
                 onChoose={() => change({ atATime: row.atATime })}
-                cells={[percent(row.load.leastShare), row.minutes === null ? '' : row.minutes.toFixed(0)]}
+                cells={[
+                  percent(row.load.leastShare),
+                  percent(row.load.worstLean),
+                  row.minutes === null ? '' : row.minutes.toFixed(0),
+                ]}
               />
             ))}
           </Choice>
@@ -185,7 +209,7 @@ export function MethodEditor(props: MethodEditorProps) {
         </div>
       </section>
 
-      <section aria-labelledby="slack" className="grid gap-x-6 gap-y-2 lg:grid-cols-[1fr_420px] items-start">
+      <section aria-labelledby="slack" className="grid gap-x-6 gap-y-2 lg:grid-cols-[1fr_420px] items-start *:min-w-0">
         <div>
           <div className="flex flex-wrap items-center gap-3 mb-2">
             <h2 id="slack" className="font-bold">
@@ -256,10 +280,13 @@ export function MethodEditor(props: MethodEditorProps) {
               adapted.method.trim.when === 'before-winding' && build.head !== 'pegbox' ? numbers.cut.pastPostMm : null
             }
           />
+          <div className="col-span-2 grid place-items-center">
+            <TailDrawing tailEnd={build.tailEnd} stringEnd={build.stringEnd} turns={ties} />
+          </div>
         </div>
       </section>
 
-      <div className="grid gap-6 lg:grid-cols-2 items-start">
+      <div className="grid gap-6 lg:grid-cols-2 items-start *:min-w-0">
         <section aria-labelledby="winds">
           <h2 id="winds" className="font-bold mb-2">
             How the winds lie
@@ -414,13 +441,86 @@ export function MethodEditor(props: MethodEditorProps) {
   );
 }
 
+const PART_MENUS = {
+  head: HEADS,
+  tuner: TUNERS,
+  tailEnd: TAIL_ENDS,
+  bridge: BRIDGES,
+  stringEnd: STRING_ENDS,
+  fingerboard: FINGERBOARDS,
+} as const;
+
+/** The method on another build of the family: only what can be is offered. */
+function OtherBuild({ build, change }: { build: Build; change: (parts: Partial<Build>) => void }) {
+  const parts = (Object.keys(PART_MENUS) as (keyof typeof PART_MENUS)[]).map((part) => ({
+    part,
+    values: PART_MENUS[part].filter((value) => value === build[part] || possible(build, { [part]: value })),
+  }));
+  return (
+    <fieldset className="card-paper px-4 py-3 grid gap-3 grid-cols-2 md:grid-cols-3 xl:grid-cols-6">
+      <legend className="sr-only">Shown for this build</legend>
+      {parts.map(({ part, values }) => (
+        <label key={part} className="grid gap-1">
+          <span className="muted text-sm">{PART_LABELS[part]}</span>
+          <select
+            className="select w-full"
+            value={build[part]}
+            onChange={(event) => change(fitting(build, { [part]: event.target.value }))}
+          >
+            {values.map((value) => (
+              <option key={value} value={value}>
+                {PART_NAMES[value]}
+              </option>
+            ))}
+          </select>
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+const PART_LABELS = {
+  head: 'Head',
+  tuner: 'Tuners',
+  tailEnd: 'Tail end',
+  bridge: 'Bridge',
+  stringEnd: 'String end',
+  fingerboard: 'Board',
+};
+
+/** What has to follow from a chosen part: rollers from a slotted head, the string end from the tail end. */
+function fitting(build: Build, parts: Partial<Build>): Partial<Build> {
+  const { head, tuner, tailEnd, bridge, stringEnd, fingerboard } = { ...build, ...parts };
+  const now = { head, tuner, tailEnd, bridge, stringEnd, fingerboard };
+  const trials: Partial<Build>[] = [
+    now,
+    { ...now, ...follow(now, ['tuner']) },
+    { ...now, ...follow(now, ['stringEnd']) },
+    { ...now, ...follow(now, ['bridge']) },
+    { ...now, ...follow(now, ['stringEnd', 'bridge']) },
+    { ...now, ...follow(now, ['head']) },
+  ];
+  const works = trials.find((t) => impossibleBecause(defaultBuild(build.family, build.size, strip(t))).length === 0);
+  return strip(works ?? now);
+}
+const strip = (parts: Partial<Build>): Partial<Build> =>
+  Object.fromEntries(Object.entries(parts).filter(([, value]) => value !== undefined));
+const follow = (parts: Partial<Build>, names: (keyof Build)[]): Partial<Build> =>
+  Object.fromEntries(
+    names.map((name) => [name, name === 'head' && parts.tuner !== 'roller' ? 'split-sides' : undefined]),
+  );
+const possible = (build: Build, parts: Partial<Build>): boolean =>
+  impossibleBecause(defaultBuild(build.family, build.size, fitting(build, parts))).length === 0;
+
 function Choice({ name, heads, children }: { name: string; heads: string[]; children: React.ReactNode }) {
   return (
     <div className="card-paper px-3 py-1 overflow-x-auto">
       <table className="w-full text-left" aria-label={name}>
         <thead className="sr-only sm:not-sr-only">
           <tr className="muted text-sm">
-            <th className="font-normal py-1" />
+            <th className="font-normal py-1">
+              <span className="sr-only">choice</span>
+            </th>
             {heads.map((head) => (
               <th key={head} className="font-normal text-right px-2 whitespace-nowrap">
                 {head}

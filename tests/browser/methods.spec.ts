@@ -1,0 +1,190 @@
+import { axe, expect, heading, openBench, spaceTo, test } from './app';
+
+test('a house method is chosen, kept as a version, seen on the bench, and taken back', async ({ page }) => {
+  await page.goto('/methods');
+  await expect(heading(page)).toHaveText('All 261 instruments have a method');
+  await page.getByRole('link', { name: 'Mandolin' }).click();
+  await expect(page.locator('[data-ready=true]')).toBeVisible();
+  const loads = page.getByRole('table', { name: 'at-a-time' });
+  await expect(loads.getByRole('row', { name: /All off at once/ })).toContainText('0 %');
+
+  // What would drop the bridge is refused with the reason, and cannot be saved.
+  await loads.getByRole('radio', { name: /All off at once/ }).check();
+  const bar = page.getByRole('form', { name: 'Keep the change' });
+  await expect(bar).toContainText('would leave 0 % of the pull');
+  await expect(bar.getByRole('button', { name: 'Save as version 2' })).toBeDisabled();
+  await bar.getByRole('button', { name: 'Drop' }).click();
+  await expect(bar).toHaveCount(0);
+
+  // Words of the house's own: which string has to be said, and a number that is not there is named.
+  await page.getByRole('button', { name: /^Reword: Pull G3/ }).click();
+  const sentence = page.getByLabel('The sentence');
+  await sentence.fill('Take it back.');
+  await expect(bar).toContainText('put {string} in it');
+  await sentence.fill('Take {string} back by {turns}.');
+  await expect(bar).toContainText('This step has {slack}, {winds}');
+  await sentence.fill('Take {string} back by {slack}, the Skerrow way.');
+  // A reload in between loses nothing.
+  await page.reload();
+  await expect(page.getByText(/Take G3 \(string 8, bass side\) back by \d+ mm, the Skerrow way/)).toBeVisible();
+  await page.getByRole('radio', { name: /Locked under itself/ }).check();
+  await page.getByLabel('Why').fill('they slip in the damp hall');
+  expect(await axe(page)).toEqual([]);
+  await bar.getByRole('button', { name: 'Save as version 2' }).click();
+  await expect(page.getByText(/version 2, .*they slip in the damp hall/)).toBeVisible();
+  await expect(page.getByRole('list').filter({ hasText: 'Version 1' })).toContainText('as a new programme starts');
+
+  await openBench(page, 'SK-0802');
+  await spaceTo(page, /the Skerrow way/);
+  await spaceTo(page, /finger in the nut slot/);
+  await expect(page.getByText(/fold it up over it before turning/)).toBeVisible();
+  await page.goto('/methods/mandolin');
+  await page.getByRole('button', { name: 'Go back to this' }).click();
+  await expect(page.getByText(/version 3, .*back to version 1/)).toBeVisible();
+});
+
+test('two people change one method: the second is told and loses nothing', async ({ page, browser, app }) => {
+  const other = await browser.newContext({ baseURL: app.url });
+  const second = await other.newPage();
+  for (const p of [page, second]) {
+    await p.goto('/methods/cello');
+    await expect(p.locator('[data-ready=true]')).toBeVisible();
+    await p.getByLabel('Rounds of stretching').selectOption(p === page ? '3' : '1');
+  }
+  const save = (p: typeof page) => p.getByRole('button', { name: 'Save as version 2' }).click();
+  await save(page);
+  await expect(page.getByText(/^.*version 2, /).first()).toBeVisible();
+  await save(second);
+  await expect(second.getByRole('alert')).toContainText('has saved version 2 meanwhile');
+  await expect(second.getByLabel('Rounds of stretching')).toHaveValue('1');
+  await other.close();
+});
+
+test('a departure for one job wants a reason and is said on the bench', async ({ page }) => {
+  await page.goto('/methods/electric?tag=SK-0702');
+  await expect(page.locator('[data-ready=true]')).toBeVisible();
+  await page.getByRole('radio', { name: /All spiralling down/ }).check();
+  const once = page.getByRole('button', { name: 'Only this once, on SK-0702' });
+  await once.click();
+  await expect(page.getByRole('alert')).toContainText('Say why in a few words');
+  await page.getByLabel('Why').fill('customer wants it back tonight');
+  await once.click();
+  await page.waitForURL(/\/bench\/\d+/);
+  await expect(page.getByText('not as the house does it: customer wants it back tonight')).toBeVisible();
+});
+
+test('the calculator is filled in from an instrument and agrees with a textbook string', async ({ page }) => {
+  await page.goto('/calculator?tag=SK-0701');
+  await expect(heading(page)).toHaveText('The same pull as before: nothing to adjust.');
+  // Plain steel .009 at 648 mm and E4: 58.799 N, 13.219 lbf, 5.609 semitones to breaking (Mersenne; ASTM A228).
+  const e4 = page.getByRole('row', { name: /^1 E4/ });
+  await expect(e4).toContainText('58.8 N');
+  await expect(e4).toContainText('13.2 lbf');
+  await expect(e4).toContainText('5.6 semitones');
+  await page.getByLabel('Gauge of string 6 E2, thousandths of an inch').fill('52');
+  await expect(heading(page)).toHaveText(/^Total \d+ N more, \d+ %: check .*intonation and the nut slots\.$/);
+  await page.getByRole('button', { name: '5 A2' }).click();
+  await expect(page.getByRole('heading', { name: /^A2 \(string 5, bass side\): \d+ mm of slack/ })).toBeVisible();
+  await page.getByLabel('Slack by').selectOption({
+    label: await page.getByLabel('Slack by').locator('option', { hasText: 'Pull back an inch' }).innerText(),
+  });
+  await expect(page.getByText(/Fewer than hold surely: leave \d+ to \d+ mm/)).toBeVisible();
+  await page.getByLabel('Family').selectOption('viola');
+  await page.getByLabel('Intervals').selectOption('pure');
+  await expect(page.getByRole('row', { name: /^4 C3/ })).toContainText('viola');
+});
+
+test('the fault desk leads from a complaint to a job, a visit or somebody qualified', async ({ page }) => {
+  await page.goto('/instruments/SK-0225');
+  await page.getByRole('link', { name: 'Something is wrong' }).click();
+  await page.getByRole('link', { name: 'One string goes out, the rest hold' }).click();
+  await page.getByRole('link', { name: 'A4 (string 1, treble side)' }).click();
+  await expect(page.getByRole('heading', { level: 2 }).first()).toContainText('tie or tuck is slipping');
+  await expect(page.getByText('a thin string slips first')).toBeVisible();
+  await page.getByRole('button', { name: 'Open a job: one string' }).first().click();
+  await page.waitForURL(/\/bench\/\d+/);
+  await expect(page.locator('main[data-ready=true]')).toBeVisible();
+  const seen = await spaceTo(page, /^What went on/);
+  expect(seen.filter((t) => t.startsWith('Slacken '))).toEqual([expect.stringContaining('A4 (string 1')]);
+  await expect(page.getByLabel('1 A4: what happened')).toHaveValue('fit');
+  await expect(page.getByLabel('4 G4: what happened')).toHaveValue('kept');
+
+  // A lifting bridge is nobody's to fix at the bench: a note to print, and the instrument says where it is.
+  await page.goto('/faults?tag=SK-0340&symptom=all-slack');
+  await expect(page.getByText('Do not tighten anything.')).toBeVisible();
+  const lifting = page.getByRole('listitem').filter({ hasText: 'The bridge or a brace has come loose' });
+  await lifting.getByLabel('What you saw').fill('paper goes under 10 mm');
+  await lifting.getByRole('button', { name: /^Refer to/ }).click();
+  await page.waitForURL(/\/faults\/cases\/\d+/);
+  await expect(page.getByText('paper goes under 10 mm')).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  await page.getByRole('link', { name: 'Back to SK-0340' }).click();
+  await expect(page.getByText('With a qualified repairer')).toBeVisible();
+  await page.getByRole('button', { name: 'It is back and sound' }).click();
+  await expect(page.getByText('With a qualified repairer')).toHaveCount(0);
+});
+
+test('a cello found slack: stop at a fallen soundpost, and hand it on', async ({ page }) => {
+  await page.goto('/instruments/SK-0185');
+  await page.getByRole('button', { name: 'Found slack: follow the card' }).click();
+  await page.waitForURL(/\/bench\/\d+/);
+  await expect(heading(page)).toHaveText('Do not tighten anything. Lay it flat, do not shake it.');
+  await expect(page.getByText('The soundpost is down: stop.', { exact: false })).toBeVisible();
+  await page.keyboard.press('n');
+  await expect(page.getByText('Stop: no tension on any string.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  const seen = await spaceTo(page, /^Stopped: who gets it now/);
+  // The middle two strings first, then the top one, the last with compound on its peg.
+  expect(seen).toContain('Bring the pull back in balance, a little at a time.');
+  await page.getByLabel('To whom').fill('a luthier');
+  await page.getByRole('button', { name: 'Record and print the note' }).click();
+  await page.waitForURL(/\/faults\/cases\/\d+/);
+  await expect(heading(page)).toHaveText('SK-0185: to a luthier');
+});
+
+test('a first look gives strings of unknown age a date', async ({ page, request }) => {
+  const key = { 'idempotency-key': 'first-look-instrument' };
+  const form = {
+    tag: 'SK-9001',
+    family: 'violin',
+    size: '1/2',
+    placeId: 1,
+    holder: '',
+    houseSetId: 'suggest',
+    hoursPerWeek: 1,
+  };
+  expect((await request.post('/api/instruments', { data: form, headers: key })).ok()).toBe(true);
+  await page.goto('/instruments/SK-9001');
+  await expect(heading(page)).toHaveText('New strings first: nobody knows how old these are');
+  // The set was suggested, so its method is there at once.
+  await expect(page.getByText(/\d+ steps, about/)).toBeVisible();
+  await page.getByText('Other work on it').click();
+  await page.getByLabel('What kind of job').selectOption('inspection');
+  await page.getByRole('button', { name: 'Open it on the bench' }).click();
+  await page.waitForURL(/\/bench\/\d+/);
+  await expect(page.locator('main[data-ready=true]')).toBeVisible();
+  await spaceTo(page, /^How does it sound/);
+  for (const answer of ['2', '2', '1', '2', '1']) {
+    const before = await heading(page).innerText();
+    await page.keyboard.press(answer);
+    await expect(heading(page)).not.toHaveText(before);
+  }
+  await expect(heading(page)).toHaveText('63 of 100: new strings within two weeks');
+  expect(await axe(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Record it' }).click();
+  await page.waitForURL('**/instruments/SK-9001');
+  await expect(heading(page)).toHaveText('New strings by Tue 8 Dec');
+  await expect(page.getByText(/Looked at 24 Nov: a little dull, needs tuning each lesson, 63 of 100/)).toBeVisible();
+});
+
+test('a build is corrected: what cannot be is refused, and the method follows', async ({ page }) => {
+  await page.goto('/instruments/SK-0320/build');
+  await page.getByLabel('Tail end').selectOption('tailpiece-plain');
+  await page.getByRole('button', { name: 'Keep this build' }).click();
+  await expect(page.getByRole('alert')).toContainText('Pins belong to a pin bridge.');
+  await page.getByLabel('pins', { exact: true }).uncheck();
+  await page.locator('select[name=bridge]').selectOption('floating');
+  await page.getByRole('button', { name: 'Keep this build' }).click();
+  await page.waitForURL('**/instruments/SK-0320');
+  await expect(page.getByText('One string at a time: only the strings hold this bridge.')).toBeVisible();
+});
