@@ -58,6 +58,9 @@ try {
     ['fleet', '/fleet'],
     ['instrument', '/instruments/SK-0317'],
     ['stock', '/stock'],
+    ['methods', '/methods/steel-acoustic?tag=SK-0317'],
+    ['calculator', '/calculator?tag=SK-0701'],
+    ['fault-desk', '/faults?tag=SK-0308&symptom=flat-for-days'],
   ] as const) {
     await light.goto(path);
     await take(light, name);

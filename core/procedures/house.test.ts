@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { stringsFor } from '../../tests/support/builds';
 import { defaultBuild } from '../instruments/defaults';
 import { composeProcedure } from './compose';
-import { applyHouse, type House, newHouse, problemsOf } from './house';
+import { applyHouse, type House, newHouse, problemsOf, sectionsOf } from './house';
 import { HOUSE_METHODS } from './method';
 import { compareLoads, compareSlack, compareWinds, depart, endPullN, NoReasonError } from './schools';
 import type { StringToFit } from './types';
@@ -72,6 +72,22 @@ describe('house words and steps', () => {
     expect(problems({ wording: { 'no.step': { title: 'x' } } })).toContain('no step');
     const all = { ...newHouse('violin'), method: { ...HOUSE_METHODS.violin, atATime: 'all' as const } };
     expect(problemsOf(violin, all, stringsFor(violin)).join()).toMatch(/All off at once: .*0 %.*One string at a time/);
+  });
+});
+
+describe('sections for a card', () => {
+  it('keep the working order, and never gather what would slacken a floating bridge', () => {
+    for (const build of [steel, violin, defaultBuild('ukulele', 'concert'), defaultBuild('mandolin', '4/4')]) {
+      const procedure = composed(build);
+      const sections = sectionsOf(procedure);
+      expect(sections.flatMap((s) => s.steps)).toEqual(procedure.steps);
+      const groups = sections.filter((s) => s.phase === null);
+      expect(groups.length).toBe(procedure.method.atATime === 'all' ? 0 : build.positions.length);
+      for (const s of groups) {
+        expect(new Set(s.steps.flatMap((x) => x.positions)).size).toBe(1);
+        expect(s.steps.some((x) => x.id === 'near-pitch.string')).toBe(true);
+      }
+    }
   });
 });
 

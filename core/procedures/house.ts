@@ -4,7 +4,7 @@ import { defaultBuild } from '../instruments/defaults';
 import { composeProcedure, LIBRARY } from './compose';
 import { HOUSE_METHODS } from './method';
 import { compareLoads } from './schools';
-import { type Method, PHASE_NAMES, type Phase, type Procedure, type Step, type StringToFit } from './types';
+import { type Method, PHASE_NAMES, PHASES, type Phase, type Procedure, type Step, type StringToFit } from './types';
 import { groupLabel } from './words';
 
 /** A step of the programme's own, done once for the instrument. */
@@ -128,3 +128,31 @@ export function problemsOf(build: Build, house: House, strings: readonly StringT
 
 /** The usual build of a family in its usual size. */
 export const usualBuild = (family: Build['family']): Build => defaultBuild(family, SIZES[family][0] as string);
+
+/** A stretch of a procedure under one heading, in the order in which it is worked. */
+export interface Section {
+  /** The phase, where the whole instrument is worked on; null for strings that are off together. */
+  phase: Phase | null;
+  /** The strings that go through all phases before the next are touched. */
+  positions: number[];
+  steps: Step[];
+}
+
+/**
+ * A procedure cut into sections without changing its order: where strings are changed one or a few at a time, each
+ * group is a section of its own from slackening to pitch. Gathered by phase instead, a card would say to slacken all.
+ */
+export function sectionsOf(procedure: Pick<Procedure, 'method' | 'steps'>): Section[] {
+  const sections: Section[] = [];
+  const grouped = procedure.method.atATime !== 'all';
+  const [from, until] = [PHASES.indexOf('slacken'), PHASES.indexOf('tune')];
+  for (const step of procedure.steps) {
+    const at = PHASES.indexOf(step.phase);
+    const inGroup = grouped && at >= from && at < until;
+    const current = sections.at(-1);
+    const goesOn = inGroup ? current?.phase === null && step.id !== 'slacken.strings' : current?.phase === step.phase;
+    if (current && goesOn) current.steps.push(step);
+    else sections.push({ phase: inGroup ? null : step.phase, positions: inGroup ? step.positions : [], steps: [step] });
+  }
+  return sections;
+}

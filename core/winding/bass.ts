@@ -63,14 +63,19 @@ export function pairsFromNut<P extends Pick<Position, 'number' | 'nutToPostMm'>>
 }
 
 /**
- * Turns away from the pegbox wall before the string crosses over and runs back to the middle, and whether it takes
- * almost its whole length first. Common practice, no source.
+ * Turns away from the pegbox wall before the string crosses over and runs back to the middle: about three for the outer
+ * strings, almost the whole string for the inner ones. Common practice, no source.
+ * @param turns all the turns this string makes on its peg
  */
 export function crossing(
   build: Pick<Build, 'positions'>,
   position: Pick<Position, 'number'>,
+  turns: number,
 ): { turnsAway: number; nearlyWhole: boolean } {
   const numbers = build.positions.map((p) => p.number);
   const outer = position.number === Math.max(...numbers) || position.number === Math.min(...numbers);
-  return { turnsAway: 3, nearlyWhole: !outer };
+  return {
+    turnsAway: outer ? Math.min(3, Math.floor(turns)) : Math.max(1, Math.floor(turns) - 1),
+    nearlyWhole: !outer,
+  };
 }

@@ -6,7 +6,7 @@ export function Filled({ text, numbers }: { text: string; numbers?: Record<strin
   return fillText(text, numbers).map((piece, i) =>
     piece.name ? (
       // biome-ignore lint/suspicious/noArrayIndexKey: pieces of one fixed sentence
-      <span key={i} className="whitespace-nowrap font-semibold">
+      <span key={i} className="whitespace-nowrap">
         {piece.text}
       </span>
     ) : (

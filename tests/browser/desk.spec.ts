@@ -9,6 +9,9 @@ const PAGES = [
   '/instruments/new',
   '/instruments/NO-1',
   '/stock',
+  '/nowhere',
+];
+const TRADE_PAGES = [
   '/methods',
   '/methods/steel-acoustic?tag=SK-0317',
   '/methods/violin',
@@ -17,7 +20,6 @@ const PAGES = [
   '/faults',
   '/faults?tag=SK-0233&symptom=flat-for-days',
   '/instruments/SK-0317/build',
-  '/nowhere',
 ];
 
 for (const colorScheme of ['light', 'dark'] as const) {
@@ -31,6 +33,16 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await page.goto('/');
     await page.locator('#who summary').click();
     expect(await axe(page), 'person menu').toEqual([]);
+    await context.close();
+  });
+
+  test(`axe finds nothing on the pages of the trade, ${colorScheme}`, async ({ browser, app }) => {
+    const context = await browser.newContext({ baseURL: app.url, colorScheme });
+    const page = await context.newPage();
+    for (const path of TRADE_PAGES) {
+      await page.goto(path);
+      expect(await axe(page), path).toEqual([]);
+    }
     await context.close();
   });
 

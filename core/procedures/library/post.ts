@@ -234,7 +234,7 @@ function wind(
   const advice = n.advice ? ` ${n.advice}` : '';
   if (build.head === 'pegbox') {
     const bass = build.family === 'double-bass';
-    const cross = crossing(build, position);
+    const cross = crossing(build, position, n.winds.turns);
     const direction = pegTurn(position.side, build.handedness);
     return {
       title: bass
@@ -250,7 +250,7 @@ function wind(
         : 'A peg that is pulled in holds; one pushed out slips.',
       numbers: {
         ...numbers,
-        ...(bass && !cross.nearlyWhole
+        ...(bass
           ? {
               away: {
                 label: 'Away from the wall',

@@ -86,8 +86,11 @@ function tie(s: Situation, position: Position, string: StringToFit): StepBody {
     reason: 'Tail end first: what slips here cannot be held at the other end.',
     numbers: { turns: count, tail },
     check: {
-      question: 'Last tuck below the edge?',
-      good: 'It lies on the back face; nothing crosses on top.',
+      question: tailEnd === 'tie-block-12' ? 'Under itself and drawn tight?' : 'Last tuck below the edge?',
+      good:
+        tailEnd === 'tie-block-12'
+          ? 'It lies flat behind the block; nothing crosses on top.'
+          : 'It lies on the back face; nothing crosses on top.',
       ifNot: 'tuck-on-top',
     },
     mistakes: ['tuck-on-top', 'tail-slips', 'wrong-string'],

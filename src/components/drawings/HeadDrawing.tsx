@@ -113,7 +113,14 @@ export function HeadDrawing({
             fill="none"
           />
           <path d={`M${leavesX(place) - 5} ${y(place.y + cutMm)}h10`} className="stroke-error" strokeWidth={1.8} />
-          <text x={leavesX(place) + 7} y={y(place.y + cutMm) + 3} fontSize={8} className="fill-current">
+          <text
+            x={leavesX(place) + 7}
+            y={y(place.y + cutMm) + 3}
+            fontSize={8}
+            className="fill-current stroke-base-200"
+            strokeWidth={3}
+            paintOrder="stroke"
+          >
             cut, {cutMm.toFixed(0)} mm
           </text>
         </g>

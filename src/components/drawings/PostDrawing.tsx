@@ -17,6 +17,8 @@ export interface PostDrawingProps {
   rotation: Rotation;
   stackMm: number;
   roomMm: number;
+  /** Turns away from the wall before the string crosses over, on a double bass. */
+  away?: number;
 }
 
 const WIDTH = 300;
@@ -32,9 +34,17 @@ export function PostDrawing(p: PostDrawingProps) {
   const radius = Math.max(20, Math.min(upright ? 58 : 46, (p.diameterMm * scale) / 2));
   // Thin strings would vanish at scale, so the line keeps a least weight.
   const weight = Math.max(6, Math.min(upright ? 13 : 11, p.gaugeMm * scale));
-  const holeV = (p.over === 0 ? 34 : p.over === 1 ? 52 : 64) + weight;
+  const holeV = (p.away ? 96 : p.over === 0 ? 34 : p.over === 1 ? 52 : 64) + weight;
   const turns = p.locking ? Math.min(0.9, p.turns) : Math.min(7, p.turns);
-  const paths = windPaths({ turns, over: p.locking ? 0 : p.over, leaves, radius: radius + weight / 2, holeV, weight });
+  const paths = windPaths({
+    turns,
+    over: p.locking ? 0 : p.over,
+    away: p.away ?? 0,
+    leaves,
+    radius: radius + weight / 2,
+    holeV,
+    weight,
+  });
   const foot = Math.max(150, paths.endsAt + 34);
   const label = `${p.kind === 'post' ? 'Post' : p.kind === 'roller' ? 'Roller' : 'Peg'} with about ${p.turns.toFixed(1)} winds${
     p.locking
@@ -150,9 +160,9 @@ export function PostDrawing(p: PostDrawingProps) {
           </text>
         )}
         <text
-          x={upright ? WIDTH / 2 + leaves * 104 : leaveX + 12}
-          y={upright ? 36 + foot - 62 : 196}
-          textAnchor={upright ? 'middle' : 'start'}
+          x={upright ? WIDTH / 2 + leaves * 104 : leaveX < holeX ? leaveX - 12 : leaveX + 12}
+          y={upright ? 36 + foot - (p.locking ? 92 : 62) : 196}
+          textAnchor={upright ? 'middle' : leaveX < holeX ? 'end' : 'start'}
         >
           to the nut
         </text>

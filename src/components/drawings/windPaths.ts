@@ -33,6 +33,8 @@ const SHOWS_FROM = 0.25;
 export function windPaths(p: {
   turns: number;
   over: 0 | 1 | 2;
+  /** Turns away from the wall before the string crosses back over them; 0: it does not cross. */
+  away?: number;
   leaves: 1 | -1;
   radius: number;
   holeV: number;
@@ -45,8 +47,16 @@ export function windPaths(p: {
   const outside = -inside;
   const sag = p.weight * 0.7;
   // Where a coil comes round to the front; half a pitch further it goes behind.
+  const away = p.away ?? 0;
+  const crosses = away > 0 && coils > away;
   const startV = (coil: number): number =>
-    coil < over ? p.holeV - pitch * (1.3 + (over - 1 - coil)) : p.holeV + pitch * (0.8 + coil - over);
+    crosses
+      ? coil < away
+        ? p.holeV + pitch * (0.8 + coil)
+        : p.holeV - pitch * (1.5 + coil - away)
+      : coil < over
+        ? p.holeV - pitch * (1.3 + (over - 1 - coil))
+        : p.holeV + pitch * (0.8 + coil - over);
   const half = (fromU: number, fromV: number, toU: number, toV: number, bulge: number): HalfTurn => ({
     from: { u: fromU, v: fromV },
     bend: { u: 0, v: (fromV + toV) / 2 + bulge },
@@ -57,8 +67,11 @@ export function windPaths(p: {
   for (let coil = 0; coil < coils; coil++) {
     const v = startV(coil);
     front.push(half(outside, v, inside, v + pitch / 2, sag));
-    if (coil + 1 < coils) back.push(half(inside, v + pitch / 2, outside, startV(coil + 1), -sag));
+    // Where it crosses it is seen lying over the turns before.
+    const on = crosses && coil === away - 1 ? front : back;
+    if (coil + 1 < coils) on.push(half(inside, v + pitch / 2, outside, startV(coil + 1), -sag));
   }
   const leavesAt = { u: inside, v: startV(coils - 1) + pitch / 2 };
-  return { front, back, leavesAt, endsAt: leavesAt.v + p.weight / 2 };
+  const furthest = Math.max(...Array.from({ length: coils }, (_, coil) => startV(coil) + pitch / 2));
+  return { front, back, leavesAt, endsAt: furthest + p.weight / 2 };
 }

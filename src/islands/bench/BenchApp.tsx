@@ -515,6 +515,7 @@ function StepView({
               rotation={only ? tightens(bench.build.head, only.side, bench.build.handedness) : 'over-the-top'}
               stackMm={winds.value * (product?.gaugeMm ?? 0.8)}
               roomMm={bench.build.post.roomUnderHoleMm}
+              away={step.numbers?.away?.value ?? 0}
             />
           ) : step.drawing === 'tail' ? (
             <TailDrawing

@@ -36,6 +36,7 @@ import {
 } from '../../../core/procedures/types';
 import { turnsOver } from '../../../core/procedures/winds';
 import { postWord, stringLabel } from '../../../core/procedures/words';
+import { crossing } from '../../../core/winding/bass';
 import { tightens } from '../../../core/winding/post';
 import type { SlackRule } from '../../../core/winding/slack';
 import { HeadDrawing } from '../../components/drawings/HeadDrawing';
@@ -271,6 +272,7 @@ export function MethodEditor(props: MethodEditorProps) {
             rotation={tightens(build.head, position.side, build.handedness)}
             stackMm={numbers.winds.stackMm}
             roomMm={build.post.roomUnderHoleMm}
+            away={build.family === 'double-bass' ? crossing(build, position, numbers.winds.turns).turnsAway : 0}
           />
           <HeadDrawing
             build={build}

@@ -32,6 +32,15 @@ export function StepList({ procedure, wording, own, reword, setOwn, phases }: Pr
       <h2 id="steps" className="font-bold mb-2">
         The card, step by step
       </h2>
+      {procedure.method.atATime !== 'all' && (
+        <p className="mb-2">
+          <b>
+            From slackening to near pitch is done for{' '}
+            {procedure.method.atATime === 1 ? 'one string' : `${procedure.method.atATime} strings`}, then for the next:
+          </b>{' '}
+          below each phase is shown once.
+        </p>
+      )}
       <div className="grid gap-4 xl:grid-cols-2 items-start">
         {phases.map(({ phase, name }) => (
           <div key={phase} className="card-paper px-4 py-2">
