@@ -45,15 +45,32 @@ export function readyBy(
   return { at: settledAt(slowest), slowest, usualHours: SETTLES_HOURS[slowest.core] };
 }
 
-export type VisitKind = 'retune' | 'bridge-check';
+export const VISIT_KINDS = ['retune', 'bridge-check', 'proper-look'] as const;
+export type VisitKind = (typeof VISIT_KINDS)[number];
+
+/** What a visit is called, and what is said when it is done. */
+export const VISIT_WORDS: Record<VisitKind, { short: string; what: (day: number) => string; done: string }> = {
+  retune: { short: 'retune', what: (day) => `retune, day ${day}`, done: 'Retuned' },
+  'bridge-check': { short: 'bridge', what: () => 'bridge within 24 h', done: 'Stands right' },
+  'proper-look': {
+    short: 'stretch and trim',
+    what: () => 'stretch, trim and look at it properly',
+    done: 'Done properly',
+  },
+};
 
 /**
- * The visits a change brings: a retune on day 1 and on day 3, and a second look at a floating bridge within 24 hours,
- * because new strings pull it towards the nut.
+ * The visits a change brings: a retune on day 1 and on day 3, a second look at a floating bridge within 24 hours,
+ * because new strings pull it towards the nut, and after a fast path what it left for later.
  */
 export function visitsAfterChange(
   bridge: 'fixed' | 'floating',
+  fastPath = false,
 ): { kind: VisitKind; afterHours: number; day: number }[] {
   const retunes = [1, 3].map((day) => ({ kind: 'retune' as const, afterHours: day * 24, day }));
-  return bridge === 'floating' ? [{ kind: 'bridge-check', afterHours: 24, day: 1 }, ...retunes] : retunes;
+  return [
+    ...(fastPath ? [{ kind: 'proper-look' as const, afterHours: 24, day: 1 }] : []),
+    ...(bridge === 'floating' ? [{ kind: 'bridge-check' as const, afterHours: 24, day: 1 }] : []),
+    ...retunes,
+  ];
 }

@@ -309,7 +309,7 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
       .where({ instrument_id: job.instrument_id, status: 'open' })
       .update({ status: 'cancelled', cancelled_by_record_id: recordId });
     const fitted = p.plan.drawn.length > 0 || refit;
-    const visits = (fitted ? visitsAfterChange(p.instrument.build.bridge) : []).map((v) => ({
+    const visits = (fitted ? visitsAfterChange(p.instrument.build.bridge, job.kind === 'fast-path') : []).map((v) => ({
       ...v,
       dueAt: acting.now + v.afterHours * 3_600_000,
     }));

@@ -3,7 +3,7 @@ import { daysBetween, type LocalDate } from '../../core/dates';
 import { describeBuild } from '../../core/instruments/build';
 import { stringNumbers } from '../../core/procedures/numbers';
 import type { Gap } from '../../core/procedures/types';
-import { readyBy, settlingDays } from '../../core/settling/readyBy';
+import { readyBy, settlingDays, type VisitKind } from '../../core/settling/readyBy';
 import { type Due, playHours } from '../../core/wear/due';
 import { type Climate, lifeUsed } from '../../core/wear/exposure';
 import { type OneOrSet, oneOrSet } from '../../core/wear/oneOrSet';
@@ -67,7 +67,7 @@ export interface InstrumentPage {
   ready: { at: number; string: string } | null;
   hoursPerWeek: number;
   reports: { on: LocalDate; by: string; kind: string; text: string }[];
-  visits: { id: number; kind: string; day: number; dueOn: LocalDate; version: number }[];
+  visits: { id: number; kind: VisitKind; day: number; dueOn: LocalDate; version: number }[];
   history: HistoryLine[];
   historyTotal: number;
   openJob: { id: number; by: string; at: number } | null;

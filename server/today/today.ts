@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { type Batch, batchesOf, usualMinutes, type Workpiece } from '../../core/procedures/batch';
+import type { VisitKind } from '../../core/settling/readyBy';
 import { drawFor } from '../../core/stock/draw';
 import { composeJob, lastMethods, lastTime } from '../bench/procedure';
 import { type Acting, change } from '../db/change';
@@ -41,7 +42,7 @@ export interface TodayData {
     version: number;
     tag: string;
     place: string;
-    kind: string;
+    kind: VisitKind;
     day: number;
     dueAt: number;
     dueOn: LocalDate;
