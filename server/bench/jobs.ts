@@ -7,7 +7,8 @@ import { type Instrument, loadInstrument, loadProducts } from '../fleet/instrume
 import { loadHouse } from '../methods/house';
 import { composeJob, type JobRequest, keepSnapshot, lastMethods, lastTime } from './procedure';
 
-export const OUTCOMES = ['done', 'skipped', 'trouble'] as const;
+/** `measured` keeps a number, such as what a stretch cost; it moves nothing on. */
+export const OUTCOMES = ['done', 'skipped', 'trouble', 'measured'] as const;
 export type Outcome = (typeof OUTCOMES)[number];
 
 export interface Answer {

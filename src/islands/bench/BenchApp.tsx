@@ -18,7 +18,9 @@ import { newKey } from '../key';
 import { type Answer, post } from '../post';
 import { keepLocally, readLocally } from './local';
 import { Outbox, type Parcel } from './outbox';
+import type { TunedString } from './Tuner';
 
+const Tuner = lazy(() => import('./Tuner').then((m) => ({ default: m.Tuner })));
 const LookForm = lazy(() => import('./LookForm').then((m) => ({ default: m.LookForm })));
 const FinishForm = lazy(() => import('./FinishForm').then((m) => ({ default: m.FinishForm })));
 
@@ -41,6 +43,7 @@ export interface BenchProps {
   /** What was recorded before it was taken back, to start the finish from. */
   previous: Pick<FinishEntry, 'number' | 'action' | 'productId'>[];
   choices: { id: number; name: string; gaugeMm: number; massKgPerM: number; wound: boolean }[];
+  tuned: TunedString[];
   build: Pick<Build, 'head' | 'handedness' | 'tuner' | 'tailEnd' | 'stringEnd' | 'post'>;
 }
 
@@ -61,6 +64,8 @@ export function BenchApp(props: BenchProps) {
   const [panel, setPanel] = useState<Panel>({ kind: 'none' });
   const [saving, setSaving] = useState<{ waiting: number; stuck: boolean }>({ waiting: 0, stuck: false });
   const [closed, setClosed] = useState<string | null>(null);
+  // Opened or closed by hand; null: by itself where strings are tuned.
+  const [byHand, setTuner] = useState<boolean | null>(null);
   const [ready, setReady] = useState(false);
   const [started] = useState(() => Date.now() - (props.now - job.openedAt));
   const outbox = useRef<Outbox | null>(null);
@@ -111,6 +116,7 @@ export function BenchApp(props: BenchProps) {
 
   const index = steps.findIndex((s) => s.key === cursor);
   const step = steps[index];
+  const tuner = byHand ?? (step?.phase === 'tune' || step?.phase === 'stretch');
   const go = useCallback((to: string) => {
     setCursor(to);
     setPanel({ kind: 'none' });
@@ -118,13 +124,14 @@ export function BenchApp(props: BenchProps) {
   }, []);
 
   const answer = useCallback(
-    (outcome: 'done' | 'skipped' | 'trouble', note: string) => {
+    (outcome: 'done' | 'skipped' | 'trouble' | 'measured', note: string) => {
       if (!step) return;
-      const next = outcome === 'trouble' ? step.key : (steps[index + 1]?.key ?? 'finish');
+      const stays = outcome === 'trouble' || outcome === 'measured';
+      const next = stays ? step.key : (steps[index + 1]?.key ?? 'finish');
       const body = { step: step.key, outcome, note, cursor: next };
       outbox.current?.add({ key: newKey(), body });
       setAnswers((known) => [...known, body]);
-      if (outcome !== 'trouble') go(next);
+      if (!stays) go(next);
     },
     [step, steps, index, go],
   );
@@ -164,6 +171,7 @@ export function BenchApp(props: BenchProps) {
       if (event.key === 'Backspace' || event.key === 'ArrowLeft') return act(back);
       if (event.key === 'Escape') return act(() => setPanel({ kind: 'none' }));
       if (event.key === 'm') return act(() => setPanel({ kind: 'mistakes' }));
+      if (event.key === 't') return act(() => setTuner(!tuner));
       if (event.key === 'w') return act(() => setPanel({ kind: 'why' }));
       if (event.key === '?') return act(() => setPanel({ kind: 'help' }));
       if (event.key === 's' && step.skipBecause) return act(() => setPanel({ kind: 'skip' }));
@@ -182,11 +190,11 @@ export function BenchApp(props: BenchProps) {
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [cursor, step, steps, panel, mistakes, answer, back, log, go]);
+  }, [cursor, step, steps, panel, mistakes, answer, back, log, go, tuner]);
 
   // A string is off once it was taken out of the tail end, and on once it is near pitch.
   const progress = useMemo((): Map<number, Progress> => {
-    const done = new Set(answers.filter((a) => a.outcome !== 'trouble').map((a) => a.step));
+    const done = new Set(answers.filter((a) => a.outcome === 'done' || a.outcome === 'skipped').map((a) => a.step));
     const result = new Map<number, Progress>(positions.map((p) => [p.number, 'old']));
     for (const s of steps) {
       if (!done.has(s.key)) continue;
@@ -258,7 +266,19 @@ export function BenchApp(props: BenchProps) {
               method={job.procedure?.method}
               count={`${index + 1} of ${steps.length}`}
               choose={(i) => answer('done', String(i))}
+              compact={tuner}
             />
+            {tuner && (
+              <Suspense fallback={<p className="muted">Opening the tuner.</p>}>
+                <Tuner
+                  strings={props.tuned}
+                  rounds={step.phase === 'stretch' ? (job.procedure?.method.stretchRounds ?? 0) : null}
+                  drops={dropsOf(answers)}
+                  log={(number, flat) => answer('measured', `drop ${number} ${flat.toFixed(1)}`)}
+                  close={() => setTuner(false)}
+                />
+              </Suspense>
+            )}
             <div aria-live="polite">
               <PanelView
                 panel={panel}
@@ -291,6 +311,14 @@ export function BenchApp(props: BenchProps) {
             onClick={() => setPanel({ kind: 'mistakes' })}
           >
             <Key>m</Key> went wrong
+          </button>
+          <button
+            type="button"
+            className="btn btn-ghost min-h-14 text-lg px-3"
+            onClick={() => setTuner(!tuner)}
+            aria-pressed={tuner}
+          >
+            <Key>t</Key> tuner
           </button>
           {step.skipBecause && (
             <button
@@ -327,6 +355,16 @@ export function BenchApp(props: BenchProps) {
       )}
     </div>
   );
+}
+
+/** Drops kept in the answers, by string, in the order they were taken: "drop 6 112.0". */
+function dropsOf(answers: readonly { outcome: string; note: string }[]): Map<number, number[]> {
+  const drops = new Map<number, number[]>();
+  for (const { outcome, note } of answers) {
+    const [, number, flat] = (outcome === 'measured' && /^drop (\d+) ([\d.]+)$/.exec(note)) || [];
+    if (number && flat) drops.set(Number(number), [...(drops.get(Number(number)) ?? []), Number(flat)]);
+  }
+  return drops;
 }
 
 const lowerFirst = (text: string) => text.charAt(0).toLowerCase() + text.slice(1);
@@ -403,6 +441,7 @@ function StepView({
   method,
   count,
   choose,
+  compact,
 }: {
   step: Step;
   next: Step | undefined;
@@ -411,6 +450,8 @@ function StepView({
   method: Method | undefined;
   count: string;
   choose: (answer: number) => void;
+  /** Only what has to be seen beside the tuner. */
+  compact: boolean;
 }) {
   const only = step.positions.length === 1 ? bench.positions.find((p) => p.number === step.positions[0]) : undefined;
   const shown = Object.entries(step.numbers ?? {}).filter(([name]) => name !== 'count');
@@ -426,7 +467,7 @@ function StepView({
         <h1
           ref={heading}
           tabIndex={-1}
-          className="text-[30px] sm:text-[42px] leading-tight font-bold mt-1 max-w-[24em] outline-none"
+          className={`text-[30px] ${compact ? 'sm:text-[32px] max-w-[34em]' : 'sm:text-[42px] max-w-[24em]'} leading-tight font-bold mt-1 outline-none`}
         >
           <Filled text={step.title} numbers={step.numbers} />
         </h1>
@@ -435,7 +476,7 @@ function StepView({
             <Filled text={step.detail} numbers={step.numbers} />
           </p>
         )}
-        <div className="flex flex-wrap gap-3 mt-4">
+        <div className={`flex flex-wrap gap-3 mt-4 ${compact ? 'hidden' : ''}`}>
           {shown.map(([name, q]) => (
             <div key={name} className="card-paper px-4 py-2 min-w-36">
               <span className="muted text-base block">{q.label}</span>
@@ -494,13 +535,13 @@ function StepView({
             {CAUTIONS[id]}
           </p>
         ))}
-        {next && (
+        {next && !compact && (
           <p className="muted text-lg mt-4 max-w-[40em]">
             after: <Filled text={next.title} numbers={next.numbers} />
           </p>
         )}
       </section>
-      {step.drawing && (
+      {step.drawing && !compact && (
         <div className="grid place-items-center" aria-hidden={undefined}>
           {step.drawing === 'post' && winds && method ? (
             <PostDrawing
@@ -612,6 +653,7 @@ function PanelView({
               ['n', 'no to the question: shows the recovery'],
               ['1–9', 'go to that string within this phase'],
               ['m', 'something went wrong'],
+              ['t', 'the tuner, open or closed'],
               ['s', 'skip because, where a step may be skipped'],
               ['w', 'why this step and these numbers'],
               ['esc', 'close this'],

@@ -4,7 +4,7 @@
  */
 export interface Parcel {
   key: string;
-  body: { step: string; outcome: 'done' | 'skipped' | 'trouble'; note: string; cursor: string };
+  body: { step: string; outcome: 'done' | 'skipped' | 'trouble' | 'measured'; note: string; cursor: string };
 }
 
 type Store = Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>;

@@ -1,0 +1,281 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Reading } from '../../../core/pitch/estimate';
+import { PracticeInstrument } from '../../../core/pitch/practice';
+import { VERDICT_WORDS, verdictOf } from '../../../core/pitch/steady';
+import { adviseStretch } from '../../../core/settling/stretch';
+import type { CoreMaterial } from '../../../core/strings/materials';
+import { frameLength, listen, microphone, practiceSource } from './listen';
+
+export interface TunedString {
+  number: number;
+  hz: number;
+  label: string;
+  core: CoreMaterial;
+  wound: boolean;
+  /** Which way its button turns to tighten, in words. */
+  tightens: string;
+}
+
+interface Props {
+  strings: TunedString[];
+  /** Rounds the method asks for, while stretching; null in other phases. */
+  rounds: number | null;
+  /** Drops logged so far by string, in cents flat. */
+  drops: ReadonlyMap<number, number[]>;
+  log: (number: number, flatCents: number) => void;
+  close: () => void;
+}
+
+const SPAN_CENTS = 50;
+type Hearing = 'off' | 'asking' | 'microphone' | 'practice' | 'refused';
+
+/** Says which string it hears, how far off it is and which way to turn; while stretching, keeps what each pull cost. */
+export function Tuner({ strings, rounds, drops, log, close }: Props) {
+  const [hearing, setHearing] = useState<Hearing>('off');
+  const [reading, setReading] = useState<Reading | null>(null);
+  const [period, setPeriod] = useState(false);
+  const [picked, setPicked] = useState(strings[0]?.number ?? 1);
+  const [typed, setTyped] = useState('');
+  const stop = useRef<(() => void) | null>(null);
+  const pluck = useRef<{ number: number; at: number } | null>(null);
+  const targets = useMemo(() => strings.map(({ number, hz }) => ({ number, hz })), [strings]);
+  const instrument = useMemo(() => new PracticeInstrument(strings, Math.random), [strings]);
+  const heard = strings.find((s) => s.number === reading?.number);
+
+  useEffect(() => () => stop.current?.(), []);
+  const start = useCallback(
+    async (kind: 'microphone' | 'practice') => {
+      stop.current?.();
+      stop.current = null;
+      setReading(null);
+      setHearing('asking');
+      try {
+        const source =
+          kind === 'practice'
+            ? practiceSource(instrument, () => pluck.current)
+            : await microphone(frameLength(targets));
+        stop.current = listen(source, targets, setReading);
+        setHearing(kind);
+      } catch {
+        setHearing('refused');
+      }
+    },
+    [instrument, targets],
+  );
+
+  const shown = reading && (period ? reading.cents + 1200 * Math.log2(reading.periodHz / reading.hz) : reading.cents);
+  const verdict = reading && shown !== null ? verdictOf({ cents: shown, hz: reading.hz }) : null;
+  const tone = verdict === 'in-tune' ? 'text-success' : verdict?.includes('sharp') ? 'text-error' : 'text-warning';
+  const at = (n: number) => strings.find((s) => s.number === n);
+  const logged = at(rounds === null ? -1 : (reading?.number ?? picked));
+  const advice = logged && rounds !== null ? adviseStretch(logged, drops.get(logged.number) ?? [], rounds) : null;
+  const button = 'btn min-h-14 text-lg';
+  return (
+    <section className="card-paper border-primary p-5 mt-4 max-w-5xl" aria-label="Tuner">
+      <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1">
+        <h2 className="font-bold text-[28px]" aria-live="polite">
+          {heard
+            ? heard.label
+            : hearing === 'off'
+              ? 'Tuner'
+              : hearing === 'refused'
+                ? 'No microphone'
+                : 'Pluck a string'}
+        </h2>
+        {shown !== null && (
+          <b className={`text-[34px] tabular-nums ${tone}`} data-cents={shown.toFixed(1)}>
+            {shown > 0 ? '+' : shown < 0 ? '−' : ''}
+            {Math.abs(shown).toFixed(1)} cents
+          </b>
+        )}
+        {reading && (
+          <span className="muted text-lg">
+            {reading.hz.toFixed(2)} Hz, sure to ±{Math.max(0.1, 2 * reading.spreadCents).toFixed(1)}
+          </span>
+        )}
+        <button type="button" className="btn btn-ghost ml-auto min-h-14" onClick={close}>
+          <kbd className="kbd-key text-base">t</kbd> close
+        </button>
+      </div>
+      <Scale cents={shown} verdict={verdict} />
+      {verdict && heard ? (
+        <p className={`text-[22px] ${tone}`}>
+          {VERDICT_WORDS[verdict]}{' '}
+          {verdict !== 'in-tune' && <span className="text-base-content">{heard.tightens}</span>}
+        </p>
+      ) : (
+        <p className="muted">
+          {hearing === 'refused'
+            ? 'The browser gave no microphone: allow it for this page, or tune by another tuner and type the drops.'
+            : hearing === 'off'
+              ? 'It listens only while it is open, and nothing it hears leaves this machine.'
+              : 'One string at a time, let it ring.'}
+        </p>
+      )}
+      <div className="flex flex-wrap gap-2 mt-3">
+        <button
+          type="button"
+          className={`${button} ${hearing === 'microphone' ? 'btn-primary' : ''}`}
+          onClick={() => void start('microphone')}
+        >
+          Listen
+        </button>
+        <button
+          type="button"
+          className={`${button} ${hearing === 'practice' ? 'btn-primary' : ''}`}
+          onClick={() => void start('practice')}
+        >
+          Practice instrument
+        </button>
+        <label className="flex items-center gap-2 text-lg min-h-14">
+          <input type="checkbox" className="checkbox" checked={period} onChange={(e) => setPeriod(e.target.checked)} />
+          judge by the period, as the ear does on stiff strings
+        </label>
+      </div>
+      {hearing === 'practice' && (
+        <div className="flex flex-wrap items-center gap-2 mt-3">
+          {strings.map((s) => (
+            <button
+              key={s.number}
+              type="button"
+              className={`${button} ${picked === s.number ? 'border-primary' : ''}`}
+              onClick={() => {
+                setPicked(s.number);
+                pluck.current = { number: s.number, at: performance.now() };
+              }}
+            >
+              Pluck {s.number}
+            </button>
+          ))}
+          {(
+            [
+              ['−20', () => instrument.turn(picked, -20)],
+              ['−3', () => instrument.turn(picked, -3)],
+              ['+3', () => instrument.turn(picked, 3)],
+              ['+20', () => instrument.turn(picked, 20)],
+              ['Stretch it', () => instrument.stretch(picked)],
+            ] as const
+          ).map(([name, act]) => (
+            <button
+              key={name}
+              type="button"
+              className={button}
+              onClick={() => {
+                act();
+                pluck.current = { number: picked, at: performance.now() };
+              }}
+            >
+              {name}
+            </button>
+          ))}
+        </div>
+      )}
+      {rounds !== null && (
+        <div className="mt-4 border-t border-base-300 pt-3">
+          <p className="font-semibold">What each pull cost</p>
+          <ul className="flex flex-wrap gap-x-6 gap-y-1 text-lg">
+            {strings.map((s) => (
+              <li key={s.number}>
+                <span className="tag">{s.number}</span>{' '}
+                {(drops.get(s.number) ?? []).map((d) => d.toFixed(0)).join(', ') || (
+                  <span className="muted">none yet</span>
+                )}
+              </li>
+            ))}
+          </ul>
+          <div className="flex flex-wrap items-center gap-2 mt-2">
+            <button
+              type="button"
+              className={`${button} btn-primary`}
+              disabled={!reading || reading.cents > 2}
+              onClick={() => reading && log(reading.number, Math.max(0, -reading.cents))}
+            >
+              Keep this drop
+            </button>
+            <label className="flex items-center gap-2 text-lg">
+              or type it: string
+              <select
+                className="select min-h-14 w-auto"
+                value={picked}
+                onChange={(e) => setPicked(Number(e.target.value))}
+              >
+                {strings.map((s) => (
+                  <option key={s.number} value={s.number}>
+                    {s.number}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label className="flex items-center gap-2 text-lg">
+              <input
+                className="input min-h-14 w-24"
+                inputMode="numeric"
+                value={typed}
+                onChange={(e) => setTyped(e.target.value)}
+                aria-label="Cents flat"
+              />
+              cents flat
+            </label>
+            <button
+              type="button"
+              className={button}
+              disabled={!(Number(typed) >= 0 && Number(typed) <= 1200 && typed.trim() !== '')}
+              onClick={() => {
+                log(picked, Number(typed));
+                setTyped('');
+              }}
+            >
+              Keep
+            </button>
+          </div>
+          {advice && logged && (
+            <p
+              className={`mt-2 text-[22px] ${advice.kind === 'slipping' || advice.kind === 'too-hard' ? 'text-error' : ''}`}
+              role="status"
+            >
+              String {logged.number}: {advice.says}
+            </p>
+          )}
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** Cents from −50 to +50; the middle is the note. Form as well as colour says which side it is. */
+function Scale({ cents, verdict }: { cents: number | null; verdict: string | null }) {
+  const x = (c: number) => 300 + (Math.max(-SPAN_CENTS, Math.min(SPAN_CENTS, c)) / SPAN_CENTS) * 280;
+  return (
+    <svg viewBox="0 0 600 74" className="w-full max-w-[900px]" aria-hidden="true">
+      <path d="M20 44H580" className="stroke-base-300" strokeWidth={3} />
+      {[-50, -40, -30, -20, -10, 0, 10, 20, 30, 40, 50].map((c) => (
+        <g key={c}>
+          <path
+            d={`M${x(c)} ${c === 0 ? 22 : 36}V${c === 0 ? 66 : 52}`}
+            className={c === 0 ? 'stroke-base-content' : 'stroke-secondary'}
+            strokeWidth={c === 0 ? 3 : 1.5}
+          />
+          {c % 50 === 0 && (
+            <text x={x(c)} y={16} textAnchor="middle" className="fill-current text-[14px]">
+              {c === 0 ? 'note' : c}
+            </text>
+          )}
+        </g>
+      ))}
+      {cents !== null && (
+        <path
+          d={
+            verdict === 'in-tune'
+              ? `M${x(cents) - 9} 44a9 9 0 1 0 18 0a9 9 0 1 0 -18 0`
+              : cents < 0
+                ? `M${x(cents) - 12} 32L${x(cents) + 8} 44L${x(cents) - 12} 56Z`
+                : `M${x(cents) + 12} 32L${x(cents) - 8} 44L${x(cents) + 12} 56Z`
+          }
+          className={
+            verdict === 'in-tune' ? 'fill-success' : verdict?.includes('sharp') ? 'fill-error' : 'fill-warning'
+          }
+        />
+      )}
+    </svg>
+  );
+}
