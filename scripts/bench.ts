@@ -6,6 +6,10 @@ import { gzipSync } from 'node:zlib';
 import { chromium } from '@playwright/test';
 import autocannon from 'autocannon';
 import Database from 'better-sqlite3';
+import { PitchDetector } from 'pitchy';
+import { PitchEstimator } from '../core/pitch/estimate';
+import { cents, frequencyHz, midiOf } from '../core/pitch/notes';
+import { boundCents, PLAIN_PLUCK, synthesize } from '../core/pitch/synth';
 import type { House } from '../core/procedures/house';
 import type { CareRule, UsePeriod } from '../core/wear/due';
 import { loadBulk } from '../demo/bulk';
@@ -336,6 +340,82 @@ async function benchTrade(folder: string): Promise<void> {
   await db.destroy();
 }
 
+const AIM_PITCHY_TIMES = 2;
+/** Aims for the 95th percentile of the error in cents at 20 dB, by register and frame length. */
+const REGISTERS: [string, string[], Record<number, number>][] = [
+  ['E1 to D2', ['E1', 'A1', 'D2'], { 4096: 0.35, 8192: 0.12, 16384: 0.05 }],
+  ['G2 to E3', ['G2', 'C3', 'E3'], { 4096: 0.2, 8192: 0.1, 16384: 0.03 }],
+  ['A3 to G4', ['A3', 'D4', 'G4'], { 4096: 0.1, 8192: 0.05, 16384: 0.03 }],
+  ['A4 to E5', ['A4', 'E5'], { 4096: 0.08, 8192: 0.05, 16384: 0.03 }],
+];
+
+/** The tuner on plucked tones, against pitchy on the same tones and against the Cramér–Rao bound. */
+function benchTuner(): void {
+  let seed = 20417;
+  const rng = () => {
+    seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0;
+    return seed / 2 ** 32;
+  };
+  const rate = 48_000;
+  const median = (list: number[]) =>
+    quantile(
+      [...list].sort((a, b) => a - b),
+      0.5,
+    );
+  const p95 = (list: number[]) =>
+    quantile(
+      [...list].sort((a, b) => a - b),
+      0.95,
+    );
+  for (const [name, notes, aims] of REGISTERS)
+    for (const length of [4096, 8192, 16384])
+      for (const snrDb of [40, 20, 10]) {
+        const estimator = new PitchEstimator(length, rate);
+        const other = PitchDetector.forFloat32Array(length);
+        const [errors, others, bounds]: number[][] = [[], [], []];
+        let [time, otherTime] = [0, 0];
+        for (const note of notes)
+          for (let run = 0; run < 40; run++) {
+            const base = frequencyHz(midiOf(note));
+            const firstPartialHz = base * 2 ** ((rng() * 80 - 40) / 1200);
+            const scene = {
+              ...PLAIN_PLUCK,
+              firstPartialHz,
+              inharmonicity: 2e-5 + rng() * 2e-4,
+              pluckedAt: 0.12 + rng() * 0.2,
+              snrDb,
+              humDb: null,
+              humHz: 50,
+              neighbour: null,
+            };
+            const frame = synthesize(scene, rate, length, rng);
+            const targets = [-10, -5, 0, 5, 10].map((semitones, i) => ({
+              number: i,
+              hz: base * 2 ** (semitones / 12),
+            }));
+            let started = performance.now();
+            const reading = estimator.read(frame, targets);
+            time += performance.now() - started;
+            started = performance.now();
+            const [pitch] = other.findPitch(frame, rate);
+            otherTime += performance.now() - started;
+            errors?.push(Math.abs(cents(firstPartialHz, reading?.hz ?? 1)));
+            others?.push(Math.abs(cents(firstPartialHz, pitch)));
+            bounds?.push(boundCents(scene, rate, length));
+          }
+        const own = p95(errors as number[]);
+        // The aims are for 20 dB.
+        const aim = snrDb === 20 ? (aims[length] as number) : null;
+        add(
+          `Tuner, ${name}, ${length} samples, ${snrDb} dB`,
+          `median ${median(errors as number[]).toFixed(3)}, p95 ${own.toFixed(3)} cents`,
+          `bound ${median(bounds as number[]).toFixed(3)}; pitchy ${median(others as number[]).toFixed(1)}, ${p95(others as number[]).toFixed(0)} cents; ${(time / otherTime).toFixed(1)}x its time`,
+          aim === null ? `<= ${AIM_PITCHY_TIMES}x pitchy's time` : `p95 <= ${aim}, <= ${AIM_PITCHY_TIMES}x its time`,
+          (aim === null || own <= aim) && time / otherTime <= AIM_PITCHY_TIMES,
+        );
+      }
+}
+
 /** Seconds from `npm run demo` to the address, when all is built and made. */
 async function benchStart(data: string): Promise<number> {
   const started = performance.now();
@@ -364,12 +444,13 @@ const small = await dataFor('demo', async (folder) => {
   await loadDemo(db, Date.parse(NOW));
   await db.destroy();
 });
-const large = await dataFor('20000', (folder) =>
-  loadBulk(folder, { instruments: 20_000, jobs: 500_000 }, Date.parse(NOW), console.log),
-);
+const largeData = () =>
+  dataFor('20000', (folder) => loadBulk(folder, { instruments: 20_000, jobs: 500_000 }, Date.parse(NOW), console.log));
 // All, or only the parts named: npm run bench -- trade
 const wanted = process.argv.slice(2);
 const runs = (part: string) => wanted.length === 0 || wanted.includes(part);
+if (runs('tuner')) benchTuner();
+const large = runs('trade') || runs('pages') ? await largeData() : '';
 if (runs('trade')) await benchTrade(large);
 if (runs('pages')) {
   await benchData('260', small, 4801);
