@@ -156,6 +156,7 @@ function stateRow(
     rule: HOUSE_CARE[i.family],
     climate: 'even',
     inspection: null,
+    retunes: new Map(),
     use: i.use,
     reports: [],
     concerts: i.inConcert ? [{ name: 'Lantern Concert', on: p.lanternOn }] : [],

@@ -305,6 +305,7 @@ async function benchTrade(folder: string): Promise<void> {
     rule: rules.get(instrument.build.family) as CareRule,
     climate: 'even',
     inspection: null,
+    retunes: new Map(),
     use: use.get(instrument.id) ?? [],
     reports: [],
     concerts: concertsOf.get(instrument.id) ?? [],

@@ -1,16 +1,5 @@
 import { expect, it } from 'vitest';
-import { readyBy, settlingDays, visitsAfterChange } from './readyBy';
-
-const HOUR = 3_600_000;
-
-it('the slowest string decides, and nothing settles for ever', () => {
-  const strings = [
-    { number: 1, core: 'steel' as const, fittedAt: 0 },
-    { number: 2, core: 'composite' as const, fittedAt: 0 },
-  ];
-  expect(readyBy(strings, HOUR)).toMatchObject({ at: 72 * HOUR, slowest: { number: 2 } });
-  expect(readyBy(strings, 73 * HOUR)).toBeNull();
-});
+import { settlingDays, visitsAfterChange } from './readyBy';
 
 it('a metal set needs a day before a concert, nylon two, gut three (common practice, no source)', () => {
   expect([settlingDays(['steel']), settlingDays(['steel', 'nylon']), settlingDays(['gut'])]).toEqual([1, 2, 3]);

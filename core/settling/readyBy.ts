@@ -14,35 +14,14 @@ export const SETTLES_HOURS: Record<CoreMaterial, { quick: number; careful: numbe
   gut: { quick: 48, careful: 72 },
 };
 
-export interface NewString {
-  number: number;
-  core: CoreMaterial;
-  /** When it went on, as milliseconds since 1970 UTC. */
-  fittedAt: number;
-}
-
-/** When one string has settled, in milliseconds since 1970 UTC, by the careful figure. */
-export function settledAt(s: Pick<NewString, 'core' | 'fittedAt'>): number {
+/** When a string that went on at `fittedAt` has settled, both in milliseconds since 1970 UTC, by the careful figure. */
+export function settledAt(s: { core: CoreMaterial; fittedAt: number }): number {
   return s.fittedAt + SETTLES_HOURS[s.core].careful * 3_600_000;
 }
 
 /** Days to keep free before a concert so that a set with these cores has settled (at least one). */
 export function settlingDays(cores: readonly CoreMaterial[]): number {
   return Math.max(1, ...cores.map((core) => Math.ceil(SETTLES_HOURS[core].careful / 24)));
-}
-
-/**
- * When an instrument is ready: the last of its new strings has settled. `null` when nothing is settling at `now`.
- * `slowest` names the string that decides, for the reason beside the time.
- */
-export function readyBy(
-  strings: readonly NewString[],
-  now: number,
-): { at: number; slowest: NewString; usualHours: { quick: number; careful: number } } | null {
-  let slowest: NewString | null = null;
-  for (const s of strings) if (!slowest || settledAt(s) > settledAt(slowest)) slowest = s;
-  if (!slowest || settledAt(slowest) <= now) return null;
-  return { at: settledAt(slowest), slowest, usualHours: SETTLES_HOURS[slowest.core] };
 }
 
 export const VISIT_KINDS = ['retune', 'bridge-check', 'proper-look'] as const;

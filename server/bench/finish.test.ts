@@ -260,3 +260,30 @@ it('Today lists what is due here, what to pull and what is short; a visit is tic
   );
   expect(error.detail).toContain('Ben Wy');
 });
+
+it('a retune visit keeps what each string had fallen, and the ready time follows what was measured', async () => {
+  const { jobId } = await openJob(db, acting(), { tag: 'UK-1' });
+  await finishJob(db, acting(), request(jobId, await houseEntries(db, 'UK-1')));
+  const at = (hours: number) => NOW + hours * 3_600_000;
+  const seen = (hours: number) => instrumentPage(db, 'UK-1', { today: '2026-03-11', now: at(hours), programme });
+  const before = await seen(20);
+  expect(before.ready?.at).toBe(at(48));
+  const visit = before.visits[0];
+  if (!visit) throw new Error('no visit');
+  const done = { visitId: visit.id, expectedVersion: visit.version, note: '' };
+  const wrong = completeVisit(db, acting(1, undefined, at(20)), { ...done, readings: [{ number: 9, flatCents: 3 }] });
+  expect((await problemOf(wrong)).type).toBe('no-string');
+  // Hardly fallen: it settles sooner than such strings usually do. One that fell a lot decides.
+  const readings = [
+    { number: 1, flatCents: 4 },
+    { number: 2, flatCents: 4 },
+    { number: 3, flatCents: 4 },
+    { number: 4, flatCents: 150 },
+  ];
+  await completeVisit(db, acting(1, undefined, at(20)), { ...done, readings });
+  const after = await seen(21);
+  expect(after.settling).toMatchObject({ number: 4, retunes: [{ flatCents: 150 }] });
+  expect(after.ready?.at).toBeGreaterThan(at(49));
+  const state = await db('instrument_state').where({ tag: 'UK-1' }).first();
+  expect(state.ready_at).toBe(after.ready?.at);
+});

@@ -390,4 +390,27 @@ const TRADE: Knex.Migration = {
   },
 };
 
-export const MIGRATIONS: Record<string, Knex.Migration> = { '0001-first': FIRST, '0002-trade': TRADE };
+/** What retune visits found: how flat each string had gone since it was last at pitch. */
+const RETUNES: Knex.Migration = {
+  async up(db) {
+    await db.schema.createTable('retune_reading', (t) => {
+      t.increments('id');
+      t.integer('instrument_id').notNullable().references('instrument.id');
+      t.integer('follow_up_id').references('follow_up.id');
+      t.integer('number').notNullable();
+      t.float('flat_cents').notNullable();
+      t.integer('person_id').notNullable().references('person.id');
+      t.bigInteger('at').notNullable();
+      t.index(['instrument_id', 'at']);
+    });
+  },
+  async down(db) {
+    await db.schema.dropTable('retune_reading');
+  },
+};
+
+export const MIGRATIONS: Record<string, Knex.Migration> = {
+  '0001-first': FIRST,
+  '0002-trade': TRADE,
+  '0003-retunes': RETUNES,
+};

@@ -3,7 +3,9 @@ import { daysBetween, type LocalDate } from '../../core/dates';
 import { describeBuild } from '../../core/instruments/build';
 import { stringNumbers } from '../../core/procedures/numbers';
 import type { Gap } from '../../core/procedures/types';
-import { readyBy, settlingDays, type VisitKind } from '../../core/settling/readyBy';
+import { type CreepFit, fitCreep, type Retune, visitDays } from '../../core/settling/creep';
+import { settlingDays, type VisitKind } from '../../core/settling/readyBy';
+import type { CoreMaterial } from '../../core/strings/materials';
 import { type Due, playHours } from '../../core/wear/due';
 import { type Climate, lifeUsed } from '../../core/wear/exposure';
 import { type OneOrSet, oneOrSet } from '../../core/wear/oneOrSet';
@@ -18,7 +20,7 @@ import type { Programme } from '../programme/programme';
 import { shelfInReach } from '../stock/shelf';
 import { type Instrument, loadInstrument, loadProducts } from './instruments';
 import { periodsOf } from './list';
-import type { StateFacts } from './state';
+import { measuredSettledAt, retunesOf, type StateFacts } from './state';
 
 export interface PositionLine {
   number: number;
@@ -52,6 +54,17 @@ export interface HistoryLine {
   canTakeBack: boolean;
 }
 
+export interface SettlingCurve {
+  number: number;
+  note: string;
+  core: CoreMaterial;
+  fittedAt: number;
+  retunes: Retune[];
+  fit: CreepFit;
+  /** Days after which to look in again so that it is never far off. */
+  visitDays: number[];
+}
+
 export interface InstrumentPage {
   instrument: Instrument;
   name: string;
@@ -65,6 +78,8 @@ export interface InstrumentPage {
   because: string;
   reason: string;
   ready: { at: number; string: string } | null;
+  /** The string that settles last, with what was measured and what is expected; null when nothing settles. */
+  settling: SettlingCurve | null;
   hoursPerWeek: number;
   reports: { on: LocalDate; by: string; kind: string; text: string }[];
   visits: { id: number; kind: VisitKind; day: number; dueOn: LocalDate; version: number }[];
@@ -78,6 +93,15 @@ export interface InstrumentPage {
 }
 
 const HISTORY_SHOWN = 20;
+
+function curveOf(
+  string: { number: number; core: CoreMaterial; fittedAt: number },
+  note: string,
+  retunes: Retune[],
+): SettlingCurve {
+  const fit = fitCreep(string.core, retunes);
+  return { ...string, note, retunes, fit, visitDays: visitDays(fit.median, Math.max(1, fit.readyDays.late), 3) };
+}
 
 /** Whether to change the broken string alone, by what is known of the rest, the shelf and the days ahead. */
 async function weighBroken(
@@ -225,7 +249,12 @@ export async function instrumentPage(
       ? [{ number: p.number, core: product.core, fittedAt: p.now.fittedAt }]
       : [];
   });
-  const ready = readyBy(settling, at.now);
+  const retunes = await retunesOf(db, instrument);
+  // The last to settle by what was measured; by its core where nothing was.
+  const last = settling
+    .map((s) => ({ ...s, at: measuredSettledAt(s.core, s.fittedAt, retunes.get(s.number) ?? []) }))
+    .sort((a, b) => b.at - a.at)[0];
+  const ready = last && last.at > at.now ? last : null;
   const { composed, version } = await previewJob(db, instrument, {}, at.programme.a4Hz);
   const facts = {
     today: at.today,
@@ -254,7 +283,8 @@ export async function instrumentPage(
     due,
     because: shortReason(due, facts),
     reason: longReason(due, facts),
-    ready: ready ? { at: ready.at, string: noteOf.get(ready.slowest.number) ?? '' } : null,
+    ready: ready ? { at: ready.at, string: noteOf.get(ready.number) ?? '' } : null,
+    settling: ready ? curveOf(ready, noteOf.get(ready.number) ?? '', retunes.get(ready.number) ?? []) : null,
     hoursPerWeek: use.find((u) => u.toDay === null)?.hoursPerWeek ?? 0,
     reports: reports.map((r) => ({ on: r.on_day, by: r.name, kind: r.kind, text: r.text })),
     visits: visits.map((v) => ({ id: v.id, kind: v.kind, day: v.day, dueOn: v.due_on, version: v.version })),

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
+import { fitCreep, type Retune } from '../../core/settling/creep';
 import { settledAt, settlingDays } from '../../core/settling/readyBy';
 import type { CoreMaterial } from '../../core/strings/materials';
 import {
@@ -23,6 +24,8 @@ export interface StateInput {
   rule: CareRule;
   climate: Climate;
   inspection: Inspection | null;
+  /** Retunes logged since they went on, by string; empty where nobody logged any. */
+  retunes: ReadonlyMap<number, readonly Retune[]>;
   use: UsePeriod[];
   reports: OpenReport[];
   concerts: Concert[];
@@ -37,6 +40,15 @@ export interface StateFacts {
   rule: CareRule;
   use: UsePeriod[];
   notes: Record<number, string>;
+}
+
+/**
+ * When a string has settled: by the retunes logged, so that it holds in nine cases of ten; by the careful figure of its
+ * core while nothing was measured.
+ */
+export function measuredSettledAt(core: CoreMaterial, fittedAt: number, retunes: readonly Retune[]): number {
+  if (retunes.length === 0) return settledAt({ core, fittedAt });
+  return fittedAt + fitCreep(core, retunes).readyDays.late * 86_400_000;
 }
 
 /** When an instrument is due, and its strings as they are kept, from the inputs alone. */
@@ -99,7 +111,7 @@ export function dueStateOf(p: StateInput) {
     endsOn: s.fittedOn ? endOf(s.fittedOn) : null,
     settledAt:
       s.product && s.position.now.fittedAt !== null && s.state === 'on'
-        ? settledAt({ core: s.product.core, fittedAt: s.position.now.fittedAt })
+        ? measuredSettledAt(s.product.core, s.position.now.fittedAt, p.retunes.get(s.position.number) ?? [])
         : null,
   }));
   return { due, kept, rule, broken: strings.some((s) => s.state !== 'on') };
@@ -216,6 +228,7 @@ export async function refreshInstrument(
     rule: ruleOf(rule),
     climate: place.climate,
     inspection: look ? { on: look.on_day, score: look.score, verdict: look.verdict, because: look.because } : null,
+    retunes: await retunesOf(trx, instrument),
     use: use.map(periodOf),
     reports: reports.map((r) => ({ on: r.on_day, kind: r.kind, numbers: JSON.parse(r.numbers) })),
     concerts: concerts.map((c) => ({ name: c.name, on: c.on_day })),
@@ -225,6 +238,29 @@ export async function refreshInstrument(
     timeZone: at.timeZone,
   });
   await trx('instrument_state').insert(row).onConflict('instrument_id').merge();
+}
+
+/** Retunes logged since the strings that are on went on, by string. */
+export async function retunesOf(db: Knex, instrument: Instrument): Promise<Map<number, Retune[]>> {
+  const result = new Map<number, Retune[]>();
+  const fitted = new Map(instrument.positions.map((p) => [p.number, p.now.fittedAt]));
+  const newest = Math.max(0, ...[...fitted.values()].map((at) => at ?? 0));
+  if (newest === 0) return result;
+  const rows = await db('retune_reading')
+    .where({ instrument_id: instrument.id })
+    .where('at', '>', newest - 30 * 86_400_000)
+    .orderBy(['at', 'id']);
+  for (const row of rows) {
+    const since = fitted.get(row.number);
+    if (since === null || since === undefined || row.at <= since) continue;
+    const list = result.get(row.number) ?? [];
+    const atDays = (row.at - since) / 86_400_000;
+    // Two readings at one moment are one reading.
+    if (list.length && atDays <= (list.at(-1) as Retune).atDays) continue;
+    list.push({ atDays, flatCents: row.flat_cents });
+    result.set(row.number, list);
+  }
+  return result;
 }
 
 /** Instruments whose due date hung on a concert that has passed since are looked at again. */

@@ -5,9 +5,10 @@ import type { VisitKind } from '../../core/settling/readyBy';
 import { drawFor } from '../../core/stock/draw';
 import { composeJob, lastMethods, lastTime } from '../bench/procedure';
 import { type Acting, change } from '../db/change';
-import { conflict, notFound } from '../errors';
-import { type Instrument, instrumentOf, loadProducts } from '../fleet/instruments';
+import { conflict, notFound, refused } from '../errors';
+import { type Instrument, instrumentOf, loadInstrument, loadProducts } from '../fleet/instruments';
 import { type FleetRow, fleetRows } from '../fleet/list';
+import { refreshInstrument } from '../fleet/state';
 import { loadHouses } from '../methods/house';
 import { setContents, shelfInReach } from '../stock/shelf';
 
@@ -262,7 +263,13 @@ async function kitFor(db: Knex, placeId: number, instruments: readonly Instrumen
 export async function completeVisit(
   db: Knex,
   acting: Acting,
-  p: { visitId: number; expectedVersion: number; note: string },
+  p: {
+    visitId: number;
+    expectedVersion: number;
+    note: string;
+    /** How flat each string had gone, in cents; strings nobody looked at are left out. */
+    readings?: { number: number; flatCents: number }[];
+  },
 ): Promise<{ done: true }> {
   return change(db, acting, 'visit.done', p, async (trx) => {
     const visit = await trx('follow_up as f')
@@ -285,6 +292,23 @@ export async function completeVisit(
         note: p.note,
         version: visit.version + 1,
       });
+    if (p.readings?.length) {
+      const instrument = await loadInstrument(trx, { id: visit.instrument_id });
+      for (const { number, flatCents } of p.readings) {
+        if (!instrument.positions.some((x) => x.number === number))
+          throw refused('no-string', 'No such string', `${instrument.tag} has no string ${number}.`);
+        await trx('retune_reading').insert({
+          instrument_id: instrument.id,
+          follow_up_id: p.visitId,
+          number,
+          flat_cents: flatCents,
+          person_id: acting.personId,
+          at: acting.now,
+        });
+      }
+      const programme = await trx('programme').first();
+      await refreshInstrument(trx, instrument.id, { now: acting.now, timeZone: programme.time_zone });
+    }
     return { result: { done: true as const }, entity: 'follow_up', entityId: p.visitId };
   });
 }
