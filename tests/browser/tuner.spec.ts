@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { PLAIN_PLUCK, synthesize } from '../../core/pitch/synth';
-import { axe, expect, openBench, spaceTo, test } from './app';
+import { axe, expect, heading, openBench, spaceTo, test } from './app';
 
 const RATE = 48_000;
 const centsShown = async (page: Page): Promise<number> =>
@@ -104,4 +104,28 @@ test('the practice instrument is tuned from below, stretched, and what each pull
   // A reload keeps what was measured.
   await page.reload();
   await expect(page.getByText('80, 120')).toBeVisible();
+});
+
+test('trimming is locked until the strings have settled, or with a reason that is kept', async ({ page }) => {
+  await openBench(page, 'SK-0332');
+  await spaceTo(page, /^Stretch each string/);
+  await page.keyboard.press('s');
+  await page.getByRole('button', { name: 'It can rest two days before use' }).click();
+  await expect(heading(page)).toContainText('Trim the long ends');
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('heading', { name: 'Locked: this cannot be undone' })).toBeVisible();
+  await expect(
+    page.getByText('Skipped: it can rest two days before use; so not stretched and settled yet.'),
+  ).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect(heading(page)).toContainText('Trim the long ends');
+  await page.keyboard.press('Space');
+  await page.keyboard.press('3');
+  await expect(heading(page)).not.toContainText('Trim the long ends');
+  // Done properly it opens by itself.
+  await page.keyboard.press('Backspace');
+  await page.keyboard.press('Backspace');
+  await page.keyboard.press('Space');
+  await expect(heading(page)).toContainText('Trim the long ends');
+  await expect(page.getByRole('button', { name: 'yes, next' })).toBeVisible();
 });

@@ -1,5 +1,6 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Build, Side } from '../../../core/instruments/build';
+import { GATE_REASONS, gateProblems } from '../../../core/procedures/gate';
 import { isLocking } from '../../../core/procedures/numbers';
 import { CAUTIONS, MISTAKES, type MistakeId } from '../../../core/procedures/reference';
 import { isChange, JOB_KIND_NAMES, type Method, PHASE_NAMES, type Step } from '../../../core/procedures/types';
@@ -53,6 +54,7 @@ type Panel =
   | { kind: 'recovery'; id: MistakeId }
   | { kind: 'why' }
   | { kind: 'skip' }
+  | { kind: 'gate' }
   | { kind: 'help' };
 type Progress = 'old' | 'off' | 'on';
 
@@ -152,6 +154,25 @@ export function BenchApp(props: BenchProps) {
     [answer],
   );
 
+  const locked = useMemo(
+    () =>
+      step?.gate
+        ? gateProblems(step.key, {
+            steps,
+            answers,
+            drops: dropsOf(answers),
+            strings: props.tuned,
+            rounds: job.procedure?.method.stretchRounds ?? 0,
+          })
+        : [],
+    [step, steps, answers, props.tuned, job.procedure],
+  );
+  // What cannot be undone is passed only when it is open, or with a reason.
+  const pass = useCallback(
+    () => (locked.length > 0 ? setPanel({ kind: 'gate' }) : answer('done', '')),
+    [locked, answer],
+  );
+
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (cursor === 'finish' || !step || event.ctrlKey || event.metaKey || event.altKey) return;
@@ -167,7 +188,7 @@ export function BenchApp(props: BenchProps) {
       // A focused button keeps its own Space and Enter.
       if ((event.key === ' ' || event.key === 'Enter') && target.closest('button, a')) return;
       if (event.key === ' ' || event.key === 'Enter')
-        return act(() => (panel.kind === 'none' ? answer('done', '') : setPanel({ kind: 'none' })));
+        return act(() => (panel.kind === 'none' ? pass() : setPanel({ kind: 'none' })));
       if (event.key === 'Backspace' || event.key === 'ArrowLeft') return act(back);
       if (event.key === 'Escape') return act(() => setPanel({ kind: 'none' }));
       if (event.key === 'm') return act(() => setPanel({ kind: 'mistakes' }));
@@ -181,6 +202,8 @@ export function BenchApp(props: BenchProps) {
         return act(() => answer('done', String(digit - 1)));
       const mistake = panel.kind === 'mistakes' ? mistakes[digit - 1] : undefined;
       if (mistake) return act(() => log(mistake));
+      const override = panel.kind === 'gate' ? GATE_REASONS[digit - 1] : undefined;
+      if (override) return act(() => answer('done', `all the same: ${override}`));
       const because = panel.kind === 'skip' ? step.skipBecause?.[digit - 1] : undefined;
       if (because) return act(() => answer('skipped', because));
       const wanted =
@@ -190,7 +213,7 @@ export function BenchApp(props: BenchProps) {
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [cursor, step, steps, panel, mistakes, answer, back, log, go, tuner]);
+  }, [cursor, step, steps, panel, mistakes, answer, pass, back, log, go, tuner]);
 
   // A string is off once it was taken out of the tail end, and on once it is near pitch.
   const progress = useMemo((): Map<number, Progress> => {
@@ -284,6 +307,8 @@ export function BenchApp(props: BenchProps) {
                 panel={panel}
                 step={step}
                 mistakes={mistakes}
+                locked={locked}
+                override={(because) => answer('done', `all the same: ${because}`)}
                 log={log}
                 skip={(because) => answer('skipped', because)}
                 close={() => setPanel({ kind: 'none' })}
@@ -294,8 +319,9 @@ export function BenchApp(props: BenchProps) {
       </main>
       {step && cursor !== 'finish' && (
         <footer className="sticky bottom-0 bg-base-100 border-t border-base-300 px-5 py-2.5 flex flex-wrap items-center gap-2 text-lg">
-          <button type="button" className="btn btn-primary min-h-14 text-xl px-6" onClick={() => answer('done', '')}>
-            <kbd className="kbd-key bg-transparent">space</kbd> {step.check ? 'yes, next' : 'done, next'}
+          <button type="button" className="btn btn-primary min-h-14 text-xl px-6" onClick={pass}>
+            <kbd className="kbd-key bg-transparent">space</kbd>{' '}
+            {locked.length > 0 ? 'locked: why' : step.check ? 'yes, next' : 'done, next'}
           </button>
           {step.check && (
             <button type="button" className="btn min-h-14 text-xl" onClick={() => step.check && log(step.check.ifNot)}>
@@ -575,6 +601,8 @@ function PanelView({
   panel,
   step,
   mistakes,
+  locked,
+  override,
   log,
   skip,
   close,
@@ -582,6 +610,8 @@ function PanelView({
   panel: Panel;
   step: Step;
   mistakes: MistakeId[];
+  locked: string[];
+  override: (because: string) => void;
   log: (id: MistakeId) => void;
   skip: (because: string) => void;
   close: () => void;
@@ -629,6 +659,24 @@ function PanelView({
               {q.why}
             </p>
           ))}
+        </>
+      )}
+      {panel.kind === 'gate' && (
+        <>
+          <h2 className="font-bold">Locked: this cannot be undone</h2>
+          <ul className="list-disc pl-6 my-2">
+            {locked.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+          <p className="muted mb-2">Go back and finish that, or say why it is done all the same:</p>
+          <div className="grid gap-2">
+            {GATE_REASONS.map((because, i) => (
+              <button key={because} type="button" className={choice} onClick={() => override(because)}>
+                <Key>{String(i + 1)}</Key> {because}
+              </button>
+            ))}
+          </div>
         </>
       )}
       {panel.kind === 'skip' && (
