@@ -76,6 +76,15 @@ try {
   const tablet = await open('light', { width: 810, height: 1080 });
   await bench(tablet, 'SK-0304', /^G3 .*turn the post/);
   await take(tablet, 'bench-tablet');
+  await bench(light, 'SK-0330', /^Tune low/);
+  await light.getByRole('button', { name: 'Practice instrument' }).click();
+  await light.getByRole('button', { name: 'Pluck 3' }).click();
+  await light.waitForSelector('[data-cents]');
+  await take(light, 'tuner');
+  await light.goto('/instruments/SK-0308');
+  await light.getByRole('heading', { name: /^Settling/ }).scrollIntoViewIfNeeded();
+  await light.evaluate(() => document.querySelector('#settling')?.scrollIntoView({ block: 'start' }));
+  await take(light, 'settling');
   await bench(light, 'SK-0233', /^What went on/);
   await take(light, 'finish');
   await light.getByRole('button', { name: 'Record it' }).click();

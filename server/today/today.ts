@@ -1,6 +1,8 @@
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { type Batch, batchesOf, usualMinutes, type Workpiece } from '../../core/procedures/batch';
+import { progressOf } from '../../core/procedures/progress';
+import type { Procedure } from '../../core/procedures/types';
 import type { VisitKind } from '../../core/settling/readyBy';
 import { drawFor } from '../../core/stock/draw';
 import { composeJob, lastMethods, lastTime } from '../bench/procedure';
@@ -30,6 +32,17 @@ export interface KitLine {
   state: 'ok' | 'last' | 'short';
 }
 
+export interface OpenJob {
+  jobId: number;
+  tag: string;
+  place: string;
+  by: string;
+  at: number;
+  /** How many strings are off, and of how many. */
+  off: number;
+  strings: number;
+}
+
 export interface TodayData {
   batches: Batch<TodayPiece>[];
   minutes: number;
@@ -49,8 +62,8 @@ export interface TodayData {
     dueOn: LocalDate;
   }[];
   reports: { tag: string; place: string; by: string; at: number; kind: string; text: string }[];
-  /** Jobs left open, with instruments that may be unstrung. */
-  openJobs: { jobId: number; tag: string; by: string; at: number }[];
+  /** Jobs left open here, and those anywhere that leave an instrument without strings. */
+  openJobs: OpenJob[];
 }
 
 /** A day's work at a place: what is due by the horizon in working order, the kit for it, visits and reports. */
@@ -134,14 +147,6 @@ export async function todayAt(
     .orderBy('r.at', 'desc')
     .limit(5)
     .select('r.*', 'i.tag', 'l.name as place', 'p.name');
-  const openJobs = await db('job as j')
-    .join('instrument as i', 'i.id', 'j.instrument_id')
-    .join('person as p', 'p.id', 'j.opened_by')
-    .where('j.status', 'open')
-    .where('i.place_id', placeId)
-    .orderBy('j.opened_at')
-    .limit(MOST_SHOWN)
-    .select('j.id', 'j.opened_at', 'i.tag', 'p.name');
   return {
     batches,
     minutes: batches.reduce((sum, b) => sum + b.minutes, 0),
@@ -165,8 +170,49 @@ export async function todayAt(
       dueOn: v.due_on,
     })),
     reports: reports.map((r) => ({ tag: r.tag, place: r.place, by: r.name, at: r.at, kind: r.kind, text: r.text })),
-    openJobs: openJobs.map((j) => ({ jobId: j.id, tag: j.tag, by: j.name, at: j.opened_at })),
+    openJobs: await openJobs(db, placeId),
   };
+}
+
+/** Open jobs of a place, and of any place where strings are off: an instrument unstrung is everybody's. */
+async function openJobs(db: Knex, placeId: number): Promise<OpenJob[]> {
+  const rows = await db('job as j')
+    .join('instrument as i', 'i.id', 'j.instrument_id')
+    .join('place as l', 'l.id', 'i.place_id')
+    .join('person as p', 'p.id', 'j.opened_by')
+    .leftJoin('procedure_snapshot as s', 's.hash', 'j.procedure_hash')
+    .where('j.status', 'open')
+    .orderBy('j.opened_at')
+    .limit(40)
+    .select('j.id', 'j.opened_at', 'j.strings', 'i.tag', 'i.place_id', 'l.name as place', 'p.name', 's.body');
+  const answers = await db('job_answer')
+    .whereIn(
+      'job_id',
+      rows.map((r) => r.id),
+    )
+    .orderBy('id')
+    .select('job_id', 'step', 'outcome', 'note');
+  return rows
+    .flatMap((r): (OpenJob & { here: boolean })[] => {
+      const steps = r.body ? (JSON.parse(r.body) as Procedure).steps : [];
+      const numbers: number[] = JSON.parse(r.strings);
+      const given = answers.filter((a) => a.job_id === r.id);
+      const off = [...progressOf(numbers, steps, given).values()].filter((p) => p === 'off').length;
+      return [
+        {
+          jobId: r.id,
+          tag: r.tag,
+          place: r.place,
+          by: r.name,
+          at: r.opened_at,
+          off,
+          strings: numbers.length,
+          here: r.place_id === placeId,
+        },
+      ];
+    })
+    .filter((j) => j.here || j.off > 0)
+    .map(({ here: _, ...job }) => job);
 }
 
 async function loadMany(db: Knex, ids: readonly number[]): Promise<Instrument[]> {

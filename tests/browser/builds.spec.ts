@@ -82,6 +82,8 @@ for (const { name, tag, first, never, off } of JOBS)
     await page.getByRole('button', { name: 'Record it' }).click();
     await page.waitForURL('**?recorded');
     await expect(heading(page)).toContainText('Ready by');
+    await page.getByRole('link', { name: 'Note for the player', exact: true }).click();
+    await expect(page.getByText(/flat in the first day.*That is normal and no fault/)).toBeVisible();
   });
 
 test('a double bass is strung in pairs from the nut, in either order of its pegs', async ({ page }) => {
@@ -105,4 +107,14 @@ test('a double bass is strung in pairs from the nut, in either order of its pegs
   await page.getByRole('button', { name: 'Keep this build' }).click();
   await page.waitForURL('**/instruments/SK-0603');
   expect(await order()).toEqual(['G2', 'D2', 'E1', 'A1']);
+});
+
+test('an instrument left without strings is on everybody’s Today', async ({ page }) => {
+  await openBench(page, 'SK-0413');
+  await spaceTo(page, /^Wipe the top/);
+  await expect(page.getByText('saved at the server')).toBeVisible();
+  // It stands at Ness School; the desk is at the workshop.
+  await page.goto('/');
+  await expect(page.getByLabel('Open on the bench')).toContainText('at Ness School');
+  await expect(page.getByText('unstrung: not over night')).toBeVisible();
 });

@@ -20,6 +20,7 @@ const TRADE_PAGES = [
   '/faults',
   '/faults?tag=SK-0233&symptom=flat-for-days',
   '/instruments/SK-0317/build',
+  '/instruments/SK-0308/note',
 ];
 
 for (const colorScheme of ['light', 'dark'] as const) {

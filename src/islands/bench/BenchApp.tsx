@@ -2,6 +2,7 @@ import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } fro
 import type { Build, Side } from '../../../core/instruments/build';
 import { GATE_REASONS, gateProblems } from '../../../core/procedures/gate';
 import { isLocking } from '../../../core/procedures/numbers';
+import { progressOf, type StringProgress } from '../../../core/procedures/progress';
 import { CAUTIONS, MISTAKES, type MistakeId } from '../../../core/procedures/reference';
 import { isChange, JOB_KIND_NAMES, type Method, PHASE_NAMES, type Step } from '../../../core/procedures/types';
 import { turnsOver } from '../../../core/procedures/winds';
@@ -56,7 +57,6 @@ type Panel =
   | { kind: 'skip' }
   | { kind: 'gate' }
   | { kind: 'help' };
-type Progress = 'old' | 'off' | 'on';
 
 export function BenchApp(props: BenchProps) {
   const { job, positions } = props;
@@ -215,19 +215,15 @@ export function BenchApp(props: BenchProps) {
     return () => window.removeEventListener('keydown', onKey);
   }, [cursor, step, steps, panel, mistakes, answer, pass, back, log, go, tuner]);
 
-  // A string is off once it was taken out of the tail end, and on once it is near pitch.
-  const progress = useMemo((): Map<number, Progress> => {
-    const done = new Set(answers.filter((a) => a.outcome === 'done' || a.outcome === 'skipped').map((a) => a.step));
-    const result = new Map<number, Progress>(positions.map((p) => [p.number, 'old']));
-    for (const s of steps) {
-      if (!done.has(s.key)) continue;
-      for (const n of s.positions) {
-        if (s.phase === 'remove') result.set(n, 'off');
-        if (s.phase === 'near-pitch') result.set(n, 'on');
-      }
-    }
-    return result;
-  }, [answers, positions, steps]);
+  const progress = useMemo(
+    () =>
+      progressOf(
+        positions.map((p) => p.number),
+        steps,
+        answers,
+      ),
+    [answers, positions, steps],
+  );
   const strip = props.strip.map((s): StripString => {
     const at = progress.get(s.number);
     if (at === 'old') return s;
@@ -421,14 +417,14 @@ function BenchStrip({
 }: {
   strip: StripString[];
   positions: BenchPosition[];
-  progress: Map<number, Progress>;
+  progress: Map<number, StringProgress>;
   now: number[];
 }) {
   const height = Math.min(150, Math.max(74, positions.length * 21));
   const courses = positions.map((p) => p.course);
   const lines = stripGeometry(strip, 1000, height, courses).lines;
   const single = now.length === 1;
-  const words: Record<Progress, string> = { old: '', off: 'off', on: 'on' };
+  const words: Record<StringProgress, string> = { old: '', off: 'off', on: 'on' };
   const tone = (n: number) => (single && now.includes(n) ? 'font-bold text-warning' : 'muted');
   const column = (width: string, text: (p: BenchPosition) => string, hidden: boolean) => (
     <ol

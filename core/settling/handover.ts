@@ -1,0 +1,47 @@
+import type { Build } from '../instruments/build';
+import { isBowed } from '../instruments/validity';
+import type { CoreMaterial } from '../strings/materials';
+import { MATERIAL_NAMES } from '../strings/materials';
+import { type CreepFit, driftCents } from './creep';
+
+/** What a player should know about an instrument that has just been strung. */
+export interface Handover {
+  /** What drop to expect, and that it is no fault. */
+  expect: string;
+  tune: string[];
+  call: string[];
+}
+
+const say = (cents: number): string =>
+  cents >= 150 ? 'about a tone' : cents >= 75 ? 'about a semitone' : cents >= 35 ? 'about a quarter tone' : 'a little';
+
+/**
+ * The short note to the player: how far the strings fall at first, how to tune them, when to call somebody.
+ * @param slowest the string that settles last
+ */
+export function handoverFor(
+  build: Pick<Build, 'family' | 'bridge'>,
+  slowest: { core: CoreMaterial; fit: Pick<CreepFit, 'median'> },
+): Handover {
+  const first = driftCents(slowest.fit.median, 1);
+  const second = driftCents(slowest.fit.median, 2) - first;
+  return {
+    expect: `The new strings (${MATERIAL_NAMES[slowest.core]} core) go ${say(first)} flat in the first day if nobody tunes them, ${say(second)} in the next. That is normal and no fault.`,
+    tune: [
+      'Tune before playing, each string up to its note from below; if it is sharp, go below and come up.',
+      'Then once more: each string pulls the others flat.',
+      ...(isBowed(build.family)
+        ? ['Press the peg in gently as you turn; small changes with the fine tuner, if there is one.']
+        : []),
+      'Do not cut or bend the ends.',
+    ],
+    call: [
+      'A string falls by a tone again and again after three days.',
+      'A string rattles, pings while tuning, or has slipped.',
+      ...(build.bridge === 'floating'
+        ? ['The bridge leans or has moved: stop playing, do not tune on, and call.']
+        : ['The bridge lifts or anything cracks: stop, slacken nothing, and call.']),
+      'All strings are slack: tighten nothing, lay it flat, and call.',
+    ],
+  };
+}
