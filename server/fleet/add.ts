@@ -72,24 +72,29 @@ export async function addInstrument(db: Knex, acting: Acting, p: NewInstrument):
   });
 }
 
+/** The columns that hold a build's parts and measures. */
+export const buildColumns = (build: Build) => ({
+  handedness: build.handedness,
+  scale_mm: build.scaleMm,
+  head: build.head,
+  tuner: build.tuner,
+  tail_end: build.tailEnd,
+  bridge: build.bridge,
+  string_end: build.stringEnd,
+  fingerboard: build.fingerboard,
+  extras: JSON.stringify(build.extras),
+  post_diameter_mm: build.post.diameterMm,
+  post_room_mm: build.post.roomUnderHoleMm,
+  post_spacing_mm: build.post.spacingMm,
+});
+
 /** The row of an instrument. */
 export function instrumentRow(p: NewInstrument & { houseSetId: number | null }, build: Build, today: LocalDate) {
   return {
     tag: p.tag,
     family: p.family,
     size: p.size,
-    handedness: build.handedness,
-    scale_mm: build.scaleMm,
-    head: build.head,
-    tuner: build.tuner,
-    tail_end: build.tailEnd,
-    bridge: build.bridge,
-    string_end: build.stringEnd,
-    fingerboard: build.fingerboard,
-    extras: JSON.stringify(build.extras),
-    post_diameter_mm: build.post.diameterMm,
-    post_room_mm: build.post.roomUnderHoleMm,
-    post_spacing_mm: build.post.spacingMm,
+    ...buildColumns(build),
     place_id: p.placeId,
     holder: p.holder,
     house_set_id: p.houseSetId,

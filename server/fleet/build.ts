@@ -4,6 +4,7 @@ import { defaultBuild } from '../../core/instruments/defaults';
 import { impossibleBecause } from '../../core/instruments/validity';
 import { type Acting, change } from '../db/change';
 import { conflict, refused } from '../errors';
+import { buildColumns } from './add';
 import { loadInstrument } from './instruments';
 import { refreshInstrument } from './state';
 
@@ -43,21 +44,7 @@ export async function correctBuild(
     const version = instrument.version + 1;
     await trx('instrument')
       .where({ id: instrument.id })
-      .update({
-        handedness: build.handedness,
-        scale_mm: build.scaleMm,
-        head: build.head,
-        tuner: build.tuner,
-        tail_end: build.tailEnd,
-        bridge: build.bridge,
-        string_end: build.stringEnd,
-        fingerboard: build.fingerboard,
-        extras: JSON.stringify(build.extras),
-        post_diameter_mm: build.post.diameterMm,
-        post_room_mm: build.post.roomUnderHoleMm,
-        post_spacing_mm: build.post.spacingMm,
-        version,
-      });
+      .update({ ...buildColumns(build), version });
     // Another head puts the posts elsewhere; what was measured stays on the same head.
     if (build.head !== instrument.build.head) {
       for (const place of defaultBuild(build.family, build.size, { head: build.head, tuner: build.tuner }).positions)

@@ -1,9 +1,41 @@
 import { describe, expect, it } from 'vitest';
-import { frequencyHz, midiOf } from '../../core/pitch/notes';
+import { cents, frequencyHz, midiOf } from '../../core/pitch/notes';
+import { slipMm } from '../../core/settling/slip';
 import { layeredMassKgPerM, massFromWeighing, massKgPerM, plainMassKgPerM } from '../../core/strings/mass';
-import { strengthMpa } from '../../core/strings/materials';
+import { modulusMpa, strengthMpa } from '../../core/strings/materials';
 import { breakMargin } from '../../core/strings/strength';
-import { mmOfThou, stressMpa, tensionN, thouOf } from '../../core/strings/tension';
+import { elasticTakeUpMm, mmOfThou, stressMpa, tensionN, thouOf } from '../../core/strings/tension';
+
+describe('what a string gives (Hooke: T · L / (E · A), moduli from handbooks)', () => {
+  it('is about 5 mm on thin steel and some 40 mm on nylon (common practice, no source)', () => {
+    const steel = elasticTakeUpMm({ tensionN: 58.798875, freeLengthMm: 720, coreMm: 0.2286, modulusMpa: 207_000 });
+    expect(steel).toBeCloseTo((58.798875 * 720) / (207_000 * ((Math.PI * 0.2286 ** 2) / 4)), 9);
+    expect(steel).toBeGreaterThan(4);
+    expect(steel).toBeLessThan(6);
+    const nylon = elasticTakeUpMm({ tensionN: 68, freeLengthMm: 760, coreMm: 0.71, modulusMpa: modulusMpa('nylon') });
+    expect(nylon).toBeGreaterThan(25);
+    expect(nylon).toBeLessThan(45);
+  });
+
+  it('let go by the slip of a drop, the pitch falls by just that drop (Mersenne and Hooke together)', () => {
+    const length = { speakingMm: 648, wholeMm: 720 };
+    const [coreMm, modulus] = [0.2286, 207_000];
+    const mass = plainMassKgPerM(coreMm, 7850);
+    const pitchOf = (tension: number) => Math.sqrt(tension / mass) / (2 * (length.speakingMm / 1000));
+    for (const drop of [10, 100, 250]) {
+      const tension = 58.798875;
+      const slip = slipMm({
+        cents: drop,
+        tensionN: tension,
+        totalLengthMm: length.wholeMm,
+        coreMm,
+        modulusMpa: modulus,
+      });
+      const left = tension - (slip * modulus * ((Math.PI * coreMm ** 2) / 4)) / length.wholeMm;
+      expect(cents(pitchOf(left), pitchOf(tension))).toBeCloseTo(drop, 6);
+    }
+  });
+});
 
 describe('string tension (Mersenne: T = μ (2 L f)²)', () => {
   it('of a plain steel .009 at E4 on 648 mm', () => {
