@@ -7,7 +7,7 @@ import { isBowed } from '../instruments/validity';
 import { loadDuring, SAFE_SHARE } from '../load/during';
 import { composeProcedure, pullsOf } from './compose';
 import { HOUSE_METHODS, isTrimmed, workingOrder } from './method';
-import { stringNumbers } from './numbers';
+import { stringNumbers, woundWhole } from './numbers';
 import { CAUTIONS, MISTAKES } from './reference';
 import {
   CHANGE_KINDS,
@@ -156,7 +156,18 @@ function broken(build: Build, method: Method, kind: JobKind, p: Procedure, strin
   }
   // Trimming.
   const cuts = steps.filter((s) => /^(fit-post\.cut|near-pitch\.trim|trim\.ends)$/.test(s.id));
-  must(cuts.length > 0 === isTrimmed(build, kind), 'cuts exactly where strings are cut');
+  const whole = (s: StringToFit) => {
+    const position = build.positions.find((x) => x.number === s.number);
+    return position ? woundWhole(stringNumbers(build, p.method, position, s)) : false;
+  };
+  const cuttable = strings.filter((s) => !whole(s));
+  must(cuts.length > 0 === (isTrimmed(build, kind) && cuttable.length > 0), 'cuts exactly where strings are cut');
+  for (const s of strings)
+    if (whole(s))
+      must(
+        !cuts.some((c) => c.id === 'fit-post.cut' && c.positions.includes(s.number)),
+        'a string wound whole is not cut',
+      );
   for (const cut of cuts) {
     must(!cut.undoable && Boolean(cut.check) && Boolean(cut.gate), 'a cut is gated and checked');
     const index = steps.indexOf(cut);

@@ -11,7 +11,7 @@ import { REMOVE } from './library/remove';
 import { TAIL } from './library/tail';
 import { VISITS } from './library/visits';
 import { adaptMethod, isTrimmed, workingOrder } from './method';
-import { type StringNumbers, stringNumbers } from './numbers';
+import { type StringNumbers, stringNumbers, woundWhole } from './numbers';
 import { CALLS_FOR, type CautionId } from './reference';
 import {
   type Capability,
@@ -59,7 +59,7 @@ export function isFor(d: StepDefinition, build: Build, method: Method, kind: Job
 }
 
 /** What a change on this build needs steps for, with the part that asks for it. */
-function needsOf(build: Build, kind: JobKind): Gap[] {
+function needsOf(build: Build, kind: JobKind, cuts: boolean): Gap[] {
   const part = PART_NAMES;
   const needs: Gap[] = [
     { capability: 'protect', needs: 'laying it down' },
@@ -73,7 +73,7 @@ function needsOf(build: Build, kind: JobKind): Gap[] {
   ];
   if (kind !== 'fast-path')
     needs.push({ capability: 'clean', needs: 'cleaning' }, { capability: 'stretch', needs: 'stretching' });
-  if (isTrimmed(build, kind)) needs.push({ capability: 'trim', needs: 'trimming' });
+  if (cuts && isTrimmed(build, kind)) needs.push({ capability: 'trim', needs: 'trimming' });
   if (build.bridge === 'floating')
     needs.push({ capability: 'hold-bridge', needs: 'keeping a floating bridge in its place' });
   if (build.extras.includes('tailpiece-cover'))
@@ -212,7 +212,12 @@ export function composeProcedure(
   });
   for (const phase of PHASES.slice(FIRST_AFTER)) addPhase(phase, order, 0);
 
-  const gaps = isChange(kind) ? needsOf(build, kind).filter((need) => !provided.has(need.capability)) : [];
+  // A string that is wound whole has nothing to trim.
+  const cuts = order.some((p) => {
+    const string = byNumber.get(p.number);
+    return string !== undefined && !woundWhole(base.numbersOf(p, string));
+  });
+  const gaps = isChange(kind) ? needsOf(build, kind, cuts).filter((need) => !provided.has(need.capability)) : [];
   if (gaps.length > 0) return { gaps };
   return {
     procedure: {

@@ -197,6 +197,10 @@ export function insteadOfRule(n: StringNumbers): string {
   return `The house rule, ${sayRule(n.rule)}, is ${mm.toFixed(0)} mm: ${turns.toFixed(1)} turns here, ${TOO[verdict]}.`;
 }
 
+/** Whether all there is of a string goes on its post, so that nothing of it is cut off there. */
+export const woundWhole = (n: Pick<StringNumbers, 'rule' | 'ruleGives'>): boolean =>
+  n.rule.kind === 'whole' && n.ruleGives === null;
+
 /** The numbers of threading and winding, ready to show. */
 export function windingQuantities(build: Build, n: StringNumbers): Record<'slack' | 'winds' | 'stack', Quantity> {
   const stretch =
@@ -204,7 +208,7 @@ export function windingQuantities(build: Build, n: StringNumbers): Record<'slack
       ? ` ${n.winds.fromSlack.toFixed(1)} from the slack and ${n.winds.fromStretch.toFixed(1)} as the string stretches to pitch.`
       : '';
   const frets = build.head === 'pegbox' ? '' : `, ${n.slackFrets.toFixed(1)} × nut to first fret`;
-  const whole = n.rule.kind === 'whole' && !n.ruleGives;
+  const whole = woundWhole(n);
   return {
     slack: {
       label: whole ? 'Left to wind' : 'Pull back',

@@ -56,11 +56,14 @@ for (const { name, tag, first, never, off } of JOBS)
     await openBench(page, tag);
     const most = page.locator('header b').filter({ hasText: ' off' });
     let worst = 0;
+    let steps = 0;
     const seen: string[] = [];
     for (let n = 0; n < 130; n++) {
       const text = await heading(page).innerText();
       if (/^(What went on|The shelf is short)/.test(text)) break;
       seen.push(text);
+      const place = page.getByText(/step \d+ of \d+$/);
+      if (await place.count()) steps = Number((await place.innerText()).split(' ').at(-1));
       if (await most.count()) worst = Math.max(worst, Number((await most.innerText()).split(' ')[0]));
       await page.keyboard.press('Space');
       await expect(heading(page)).not.toHaveText(text);
@@ -74,6 +77,8 @@ for (const { name, tag, first, never, off } of JOBS)
     }
     expect(seen.filter((t) => never.test(t))).toEqual([]);
     expect(worst).toBe(off);
+    // One press for the kit, one for each step; one more records it.
+    expect(seen.length).toBe(steps + 1);
     const lay = page.getByRole('button', { name: 'It lay there: count it in' });
     for (let n = await lay.count(); n > 0; n--) {
       await lay.first().click();

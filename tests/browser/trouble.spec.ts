@@ -111,11 +111,26 @@ test('a request without a key, or with nonsense in it, is refused in words', asy
   expect(await wrong.json()).toMatchObject({ type: 'arvick:invalid', status: 400 });
 });
 
+test('the kit comes first: strings and where they are, what has no spare, tools to tick off', async ({ page }) => {
+  await openBench(page, 'SK-0307');
+  await expect(heading(page)).toHaveText('Get it together before the first string is slack.');
+  await expect(page.getByRole('list', { name: 'Strings to take' }).getByRole('listitem')).toHaveCount(6);
+  await expect(page.getByText('Harbour Store').first()).toBeVisible();
+  await page.getByText('winder', { exact: true }).click();
+  await page.reload();
+  await expect(page.getByRole('checkbox', { name: 'winder', exact: true })).toBeChecked();
+  await page.keyboard.press('Space');
+  await expect(heading(page)).toContainText('Look first');
+  // What is short is said before anything is slack.
+  await openBench(page, 'SK-0172');
+  await expect(heading(page)).toHaveText(/^Before you start: .* not on the shelf|^Get it together/);
+});
+
 test('a key held down, or a foot left on the pedal, is one press', async ({ page }) => {
   await openBench(page, 'SK-0305');
   for (let i = 0; i < 6; i++) await page.keyboard.down('Space');
   await page.keyboard.up('Space');
-  await expect(heading(page)).toHaveText('Lay it on the padded bench, a roll under the neck.');
+  await expect(heading(page)).toHaveText('Look first: no crack, bridge flat, nothing loose.');
 });
 
 test('a string that snaps on a way back through the steps is added to the finish', async ({ page }) => {

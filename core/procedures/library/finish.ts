@@ -1,9 +1,9 @@
 import { isBowed } from '../../instruments/validity';
 import { expectedDropCents, MOST_ROUNDS } from '../../settling/stretch';
 import { isCut, isTrimmed } from '../method';
-import { isLocking } from '../numbers';
+import { isLocking, woundWhole } from '../numbers';
 import type { MistakeId } from '../reference';
-import { CHANGE_KINDS, CUTTING_KINDS, type Method, type Quantity, type StepDefinition } from '../types';
+import { CHANGE_KINDS, CUTTING_KINDS, type Method, type Quantity, type Situation, type StepDefinition } from '../types';
 import { groupLabel, stringLabel } from '../words';
 
 const HANGS: readonly string[] = ['stop-tailpiece', 'stop-tailpiece-wrapped', 'wrap-around'];
@@ -95,23 +95,26 @@ export const FINISH: StepDefinition[] = [
     undoable: false,
     kinds: CUTTING_KINDS,
     when: (b, m) => isCut(b) && m.trim.when === 'after-first-tension',
-    compose: ({ build, method }, position, string) => ({
-      title: `Trim ${stringLabel(build, position)} ${method.trim.leaveMm === 0 ? 'flush' : 'to {leave}'}.`,
-      detail: string.wound && !string.hexCore ? 'Bend first, then cut beyond the bend.' : undefined,
-      reason: 'House method: trimmed once the first tension holds.',
-      numbers: leaveNumber(method.trim.leaveMm),
-      gate: 'Near pitch, holding, and the right string.',
-      check: {
-        question: 'Holding at pitch, right string, right tail?',
-        good: 'It has not moved at either end since it came up.',
-        ifNot: 'slips-at-post',
-      },
-      mistakes: ['winding-loose', 'slips-at-post'],
-      cautions: ['bin-ends'],
-      tools: ['cutters'],
-      parts: [{ part: 'offcut', fate: 'discard', count: 1 }],
-      minutes: 0.2,
-    }),
+    compose: ({ build, method, numbersOf }, position, string) =>
+      woundWhole(numbersOf(position, string))
+        ? null
+        : {
+            title: `Trim ${stringLabel(build, position)} ${method.trim.leaveMm === 0 ? 'flush' : 'to {leave}'}.`,
+            detail: string.wound && !string.hexCore ? 'Bend first, then cut beyond the bend.' : undefined,
+            reason: 'House method: trimmed once the first tension holds.',
+            numbers: leaveNumber(method.trim.leaveMm),
+            gate: 'Near pitch, holding, and the right string.',
+            check: {
+              question: 'Holding at pitch, right string, right tail?',
+              good: 'It has not moved at either end since it came up.',
+              ifNot: 'slips-at-post',
+            },
+            mistakes: ['winding-loose', 'slips-at-post'],
+            cautions: ['bin-ends'],
+            tools: ['cutters'],
+            parts: [{ part: 'offcut', fate: 'discard', count: 1 }],
+            minutes: 0.2,
+          },
   },
   {
     id: 'tune.unwedge',
@@ -237,8 +240,10 @@ export const FINISH: StepDefinition[] = [
     undoable: false,
     kinds: CUTTING_KINDS,
     when: (b, m) => isCut(b) && m.trim.when === 'when-settled',
-    compose: ({ method, strings, build }) => {
+    compose: ({ method, strings, build, order, numbersOf }) => {
       const tied = TIED.includes(build.tailEnd);
+      const cut = cutCount(strings, order, numbersOf);
+      if (cut === 0 && !tied) return null;
       const ends = strings.length > 1 ? 'ends' : 'end';
       return {
         title:
@@ -252,7 +257,7 @@ export const FINISH: StepDefinition[] = [
           ...leaveNumber(method.trim.leaveMm),
           offcuts: {
             label: 'Offcuts to bin',
-            value: strings.length * (tied ? 2 : 1),
+            value: cut + (tied ? strings.length : 0),
             unit: 'count',
             digits: 0,
             why: 'As many offcuts binned as ends trimmed.',
@@ -267,7 +272,7 @@ export const FINISH: StepDefinition[] = [
         cautions: ['sharp-ends', 'bin-ends'],
         mistakes: ['winding-loose', 'still-gives'],
         tools: ['cutters'],
-        parts: [{ part: 'offcut', fate: 'discard', count: strings.length * (tied ? 2 : 1) }],
+        parts: [{ part: 'offcut', fate: 'discard', count: cut + (tied ? strings.length : 0) }],
         minutes: 0.15 * strings.length + 0.2,
       };
     },
@@ -365,7 +370,7 @@ export const FINISH: StepDefinition[] = [
     phase: 'last-checks',
     scope: 'instrument',
     kinds: CHANGE_KINDS.filter((kind) => kind !== 'refit'),
-    compose: ({ build, order, method, job }) => {
+    compose: ({ build, order, method, job, strings, numbersOf }) => {
       const back = [
         ...(build.extras.includes('pins') ? ['pins'] : []),
         ...(build.extras.includes('tailpiece-cover') ? ['cover'] : []),
@@ -374,7 +379,8 @@ export const FINISH: StepDefinition[] = [
         ...(build.extras.includes('felt-washer') ? ['felt washer'] : []),
         ...(build.tailEnd === 'rear-block' ? ['back plate'] : []),
       ];
-      const offcuts = isTrimmed(build, job.kind) ? order.length * (TIED.includes(build.tailEnd) ? 2 : 1) : 0;
+      const tied = TIED.includes(build.tailEnd) ? order.length : 0;
+      const offcuts = isTrimmed(build, job.kind) ? cutCount(strings, order, numbersOf) + tied : 0;
       return {
         title: `Count: ${groupLabel(build, order)} off and binned${offcuts ? ', {offcuts} offcuts' : ''}.`,
         detail: back.length ? `Back in place: ${back.join(', ')}.` : undefined,
@@ -404,6 +410,14 @@ export const FINISH: StepDefinition[] = [
     }),
   },
 ];
+
+/** How many strings are cut at the post: not those that are wound whole. */
+function cutCount(strings: Situation['strings'], order: Situation['order'], numbersOf: Situation['numbersOf']): number {
+  return order.filter((p) => {
+    const string = strings.find((s) => s.number === p.number);
+    return string !== undefined && !woundWhole(numbersOf(p, string));
+  }).length;
+}
 
 const leaveNumber = (value: number): Record<string, Quantity> => ({
   leave: {

@@ -5,7 +5,7 @@ import { THROUGH_HOLE_MM } from '../../winding/cut';
 import { pegTurn, tightens } from '../../winding/post';
 import { type SlackRule, sayRule } from '../../winding/slack';
 import { isCut, isTrimmed } from '../method';
-import { insteadOfRule, isLocking, type StringNumbers, underTree, windingQuantities } from '../numbers';
+import { insteadOfRule, isLocking, type StringNumbers, underTree, windingQuantities, woundWhole } from '../numbers';
 import type { MistakeId } from '../reference';
 import {
   CHANGE_KINDS,
@@ -83,6 +83,7 @@ export const POST: StepDefinition[] = [
     when: (b, m) => isCut(b) && m.trim.when === 'before-winding',
     compose: ({ build, numbersOf }, position, string) => {
       const n = numbersOf(position, string);
+      if (woundWhole(n)) return null;
       const bend = string.wound && !string.hexCore;
       return {
         title: `Measure ${stringLabel(build, position)}: ${bend ? 'bend it 90°, then cut' : 'cut'} {cut} past its post.`,
@@ -114,6 +115,22 @@ export const POST: StepDefinition[] = [
         minutes: 0.4,
       };
     },
+  },
+  {
+    id: 'fit-post.whole',
+    phase: 'fit-post',
+    scope: 'string',
+    kinds: CUTTING_KINDS,
+    when: (b, m) => isCut(b) && m.trim.when === 'before-winding',
+    compose: ({ build, numbersOf }, position, string) =>
+      woundWhole(numbersOf(position, string))
+        ? {
+            title: `Do not cut ${stringLabel(build, position)}: its whole length goes on.`,
+            ...(underTree(build) ? { detail: treeWinding(build, position).why } : {}),
+            reason: 'What is wound far down pulls down at the nut.',
+            minutes: 0.1,
+          }
+        : null,
   },
   {
     id: 'fit-post.thread',
@@ -168,7 +185,7 @@ export const POST: StepDefinition[] = [
         const tree = treeWinding(build, position);
         return {
           ...shared,
-          title: `Put ${name} through its post: ${tree.rule.kind === 'whole' && !n.ruleGives ? 'wind its whole length' : 'leave {slack}'}.`,
+          title: `Put ${name} through its post: ${woundWhole(n) ? 'wind its whole length' : 'leave {slack}'}.`,
           detail: `${tree.why}${n.ruleGives ? ` ${insteadOfRule(n)}` : ''} ${twist}`,
           reason: 'Too few winds here give an open-string rattle that looks like a bad nut.',
           numbers: { slack, winds },

@@ -23,6 +23,7 @@ import { Outbox, type Parcel } from './outbox';
 import type { TunedString } from './Tuner';
 
 const Tuner = lazy(() => import('./Tuner').then((m) => ({ default: m.Tuner })));
+const Kit = lazy(() => import('./Kit').then((m) => ({ default: m.Kit })));
 const LookForm = lazy(() => import('./LookForm').then((m) => ({ default: m.LookForm })));
 const FinishForm = lazy(() => import('./FinishForm').then((m) => ({ default: m.FinishForm })));
 
@@ -69,6 +70,8 @@ export function BenchApp(props: BenchProps) {
   // Opened or closed by hand; null: by itself where strings are tuned.
   const [byHand, setTuner] = useState<boolean | null>(null);
   const [ready, setReady] = useState(false);
+  // The kit comes first, until the first step has been answered or it was passed.
+  const [kitPassed, setKitPassed] = useState(false);
   const [started] = useState(() => Date.now() - (props.now - job.openedAt));
   const outbox = useRef<Outbox | null>(null);
   const heading = useRef<HTMLHeadingElement>(null);
@@ -116,6 +119,7 @@ export function BenchApp(props: BenchProps) {
     if (ready) keepLocally(`arvick.cursor.${job.id}`, { cursor, answers: answers.length });
   }, [ready, cursor, answers.length, job.id]);
 
+  const kit = isChange(job.kind) && job.kind !== 'refit' && steps.length > 0 && answers.length === 0 && !kitPassed;
   const index = steps.findIndex((s) => s.key === cursor);
   const step = steps[index];
   const tuner = byHand ?? (step?.phase === 'tune' || step?.phase === 'stretch');
@@ -175,7 +179,12 @@ export function BenchApp(props: BenchProps) {
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (cursor === 'finish' || !step || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (kit && (event.key === ' ' || event.key === 'Enter')) {
+        if (event.repeat || (event.target as HTMLElement).closest('button, a, input')) return;
+        event.preventDefault();
+        return setKitPassed(true);
+      }
+      if (kit || cursor === 'finish' || !step || event.ctrlKey || event.metaKey || event.altKey) return;
       const target = event.target as HTMLElement;
       if (target.closest('input, textarea, select')) return;
       const digit = /^[1-9]$/.test(event.key) ? Number(event.key) : null;
@@ -213,7 +222,7 @@ export function BenchApp(props: BenchProps) {
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [cursor, step, steps, panel, mistakes, answer, pass, back, log, go, tuner]);
+  }, [cursor, step, steps, panel, mistakes, answer, pass, back, log, go, tuner, kit]);
 
   const progress = useMemo(
     () =>
@@ -266,6 +275,10 @@ export function BenchApp(props: BenchProps) {
       <main className="grow px-7 py-4 flex flex-col" data-ready={ready}>
         {!ready ? (
           <p className="muted">Opening the bench.</p>
+        ) : kit ? (
+          <Suspense fallback={<p className="muted">Opening the kit.</p>}>
+            <Kit bench={props} start={() => setKitPassed(true)} heading={heading} />
+          </Suspense>
         ) : cursor === 'finish' || !step ? (
           <Suspense fallback={<p className="muted">Opening the finish.</p>}>
             {isChange(job.kind) ? (
@@ -313,7 +326,7 @@ export function BenchApp(props: BenchProps) {
           </>
         )}
       </main>
-      {step && cursor !== 'finish' && (
+      {step && cursor !== 'finish' && !kit && (
         <footer className="sticky bottom-0 bg-base-100 border-t border-base-300 px-5 py-2.5 flex flex-wrap items-center gap-2 text-lg">
           <button type="button" className="btn btn-primary min-h-14 text-xl px-6" onClick={pass}>
             <kbd className="kbd-key bg-transparent">space</kbd>{' '}

@@ -1,0 +1,128 @@
+import { useEffect, useState } from 'react';
+import type { FinishEntry, FinishPreview } from '../../../server/bench/finish';
+import { post } from '../post';
+import type { BenchProps } from './BenchApp';
+import { keepLocally, readLocally } from './local';
+
+/** What must lie on the bench before the first string is slack: strings and where they come from, a spare, tools. */
+export function Kit({
+  bench,
+  start,
+  heading,
+}: {
+  bench: BenchProps;
+  start: () => void;
+  heading: React.RefObject<HTMLHeadingElement | null>;
+}) {
+  const { job, positions } = bench;
+  const [preview, setPreview] = useState<FinishPreview | null>(null);
+  const [noSpare, setNoSpare] = useState<string[] | null>(null);
+  const tickName = `arvick.kit.${job.id}`;
+  const [ticked, setTicked] = useState<string[]>(() => readLocally<string[]>(tickName) ?? []);
+  useEffect(() => keepLocally(tickName, ticked), [tickName, ticked]);
+  useEffect(() => {
+    let current = true;
+    const entries = (broken: number): FinishEntry[] =>
+      positions.map((p) => ({
+        number: p.number,
+        action: p.houseProductId !== null && job.numbers.includes(p.number) ? 'fit' : 'kept',
+        productId: p.houseProductId,
+        broken: p.houseProductId !== null && job.numbers.includes(p.number) ? broken : 0,
+        found: false,
+      }));
+    const ask = async (broken: number) => {
+      const answer = await post<FinishPreview>(`/api/jobs/${job.id}/preview`, { entries: entries(broken) });
+      return current && answer.ok ? answer.value : null;
+    };
+    void ask(0).then(setPreview);
+    // A second set at hand: the same once more.
+    void ask(1).then((twice) => twice && setNoSpare([...new Set(twice.short.map((s) => noteOf(bench, s.number)))]));
+    return () => {
+      current = false;
+    };
+  }, [bench, job.id, job.numbers, positions]);
+
+  const short = preview?.short ?? [];
+  const things = [...(job.procedure?.tools ?? []), ...(job.procedure?.consumables ?? [])];
+  const toggle = (thing: string) =>
+    setTicked(ticked.includes(thing) ? ticked.filter((t) => t !== thing) : [...ticked, thing]);
+  const headline =
+    short.length > 0
+      ? `Before you start: ${short.length === 1 ? 'one string is' : `${short.length} strings are`} not on the shelf`
+      : 'Get it together before the first string is slack.';
+  return (
+    <section className="grid gap-5 content-start max-w-5xl">
+      <div>
+        <p className="muted text-lg">Kit · {bench.name}</p>
+        <h1 ref={heading} tabIndex={-1} className="text-[30px] sm:text-[38px] leading-tight font-bold outline-none">
+          {headline}
+        </h1>
+        {noSpare && short.length === 0 && (
+          <p className={`text-[22px] mt-1 ${noSpare.length ? 'text-warning' : 'muted'}`}>
+            {noSpare.length === 0
+              ? 'A spare of every string is within reach: take it along.'
+              : `No spare for ${noSpare.join(', ')}: strings do break while going on.`}
+          </p>
+        )}
+      </div>
+      <ul className="card-paper px-4 py-1" aria-label="Strings to take">
+        {positions
+          .filter((p) => job.numbers.includes(p.number))
+          .map((p) => {
+            const drawn = preview?.drawn.find((d) => d.number === p.number);
+            const missing = short.find((s) => s.number === p.number);
+            return (
+              <li key={p.number} className="quiet-row py-1.5 flex flex-wrap gap-x-4">
+                <span className="tag w-16">{noteOf(bench, p.number)}</span>
+                <span className="grow">
+                  {bench.choices.find((c) => c.id === p.houseProductId)?.name ?? 'no house string'}
+                </span>
+                <span className={missing ? 'text-error font-semibold' : 'muted'}>
+                  {missing
+                    ? missing.substitutes[0]
+                      ? `not there; ${missing.substitutes[0].name} would do`
+                      : 'not there'
+                    : drawn
+                      ? `${drawn.half ? 'half, ' : ''}${drawn.from}`
+                      : ''}
+                </span>
+              </li>
+            );
+          })}
+      </ul>
+      {(preview?.opens.length ?? 0) > 0 && (
+        <p>This {preview?.opens.map((o) => `${o.what} ${o.quantity} ${o.name}`).join('; ')}.</p>
+      )}
+      <fieldset className="flex flex-wrap gap-2">
+        <legend className="mb-1">Tools and what is used up</legend>
+        {things.map((thing) => (
+          <label
+            key={thing}
+            className={`btn min-h-14 text-lg font-normal ${ticked.includes(thing) ? 'btn-primary' : ''}`}
+          >
+            <input
+              type="checkbox"
+              className="sr-only"
+              checked={ticked.includes(thing)}
+              onChange={() => toggle(thing)}
+            />
+            {ticked.includes(thing) && <span aria-hidden="true">✓ </span>}
+            {thing}
+          </label>
+        ))}
+      </fieldset>
+      <div className="sticky bottom-0 bg-base-100 border-t border-base-300 -mx-7 px-7 py-2.5 flex flex-wrap items-center gap-3">
+        <button type="button" className="btn btn-primary min-h-14 text-xl px-6" onClick={start}>
+          <kbd className="kbd-key bg-transparent">space</kbd>{' '}
+          {short.length > 0 ? 'start all the same' : 'all here, start'}
+        </button>
+        {short.length > 0 && (
+          <span className="muted">What lies there although the book has none is counted in at the finish.</span>
+        )}
+      </div>
+    </section>
+  );
+}
+
+const noteOf = (bench: BenchProps, number: number): string =>
+  `${number} ${bench.positions.find((p) => p.number === number)?.note ?? ''}`;
