@@ -66,6 +66,8 @@ for (const [name, tag, hz, inharmonicity, offset, label] of [
     const context = await browser.newContext({ baseURL: app.url, permissions: ['microphone'] });
     const page = await context.newPage();
     await openBench(page, tag);
+    // Past the kit.
+    await page.keyboard.press('Space');
     await page.keyboard.press('t');
     const tuner = page.getByRole('region', { name: 'Tuner' });
     await tuner.getByRole('button', { name: 'Listen' }).click();
