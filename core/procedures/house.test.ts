@@ -5,7 +5,8 @@ import { defaultBuild } from '../instruments/defaults';
 import { composeProcedure } from './compose';
 import { applyHouse, type House, newHouse, problemsOf, sectionsOf } from './house';
 import { HOUSE_METHODS } from './method';
-import { compareLoads, compareSlack, compareWinds, depart, endPullN, NoReasonError } from './schools';
+import { compareLoads, compareWinds, depart, NoReasonError } from './schools';
+import { compareSlack, endPullN } from './slackSchools';
 import type { StringToFit } from './types';
 import { fillText } from './words';
 

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { endPullN } from '../../core/procedures/schools';
+import { endPullN } from '../../core/procedures/slackSchools';
 import { readyAfterDays } from '../../core/settling/creep';
 import { liftMm } from '../../core/winding/slack';
 

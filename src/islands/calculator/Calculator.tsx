@@ -14,7 +14,7 @@ import { A4_RANGE_HZ } from '../../../core/pitch/notes';
 import { type Temperament, TUNINGS, usualTuning } from '../../../core/pitch/tunings';
 import { adaptMethod, HOUSE_METHODS, workingOrder } from '../../../core/procedures/method';
 import { isLocking, stringNumbers } from '../../../core/procedures/numbers';
-import { compareSlack } from '../../../core/procedures/schools';
+import { compareSlack } from '../../../core/procedures/slackSchools';
 import type { Method, StringToFit } from '../../../core/procedures/types';
 import { turnsOver } from '../../../core/procedures/winds';
 import { postWord, stringLabel } from '../../../core/procedures/words';

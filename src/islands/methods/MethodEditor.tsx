@@ -18,14 +18,8 @@ import { composeProcedure } from '../../../core/procedures/compose';
 import { applyHouse, type House, type HouseStep, problemsOf } from '../../../core/procedures/house';
 import { adaptMethod, workingOrder } from '../../../core/procedures/method';
 import { isLocking, stringNumbers } from '../../../core/procedures/numbers';
-import {
-  CHOICES,
-  compareLoads,
-  compareSlack,
-  compareWinds,
-  decidedByParts,
-  differences,
-} from '../../../core/procedures/schools';
+import { CHOICES, compareLoads, compareWinds, differences } from '../../../core/procedures/schools';
+import { compareSlack, decidedByParts } from '../../../core/procedures/slackSchools';
 import {
   type LastTime,
   type Method,
