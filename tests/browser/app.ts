@@ -96,6 +96,8 @@ export async function openBench(page: Page, tag: string): Promise<void> {
     .click();
   await page.waitForURL(/\/bench\/\d+/);
   await expect(page.locator('main[data-ready=true]')).toBeVisible();
+  // What comes first is loaded when it is needed.
+  await expect(page.locator('main h1')).toBeVisible();
 }
 
 export const heading = (page: Page) => page.locator('main h1');
