@@ -19,7 +19,6 @@ describe('a new instrument of any family and size', () => {
           ...s,
           name: '',
           wound: wrap !== null,
-          lengthMm: build.scaleMm * 1.4 + 250,
           half: false,
         }));
         const composed = composeProcedure(build, HOUSE_METHODS[family], strings);

@@ -34,6 +34,8 @@ export interface UsualString {
   core: CoreMaterial;
   wrap: Material | null;
   massKgPerM: number;
+  /** As sold: long enough for the scale, its tail and its post. */
+  lengthMm: number;
 }
 
 /**
@@ -62,6 +64,7 @@ export function usualSet(
       core,
       wrap: wound ? (metal ? 'nickel' : 'copper') : null,
       massKgPerM,
+      lengthMm: build.scaleMm * 1.4 + 250,
     };
   });
 }

@@ -79,6 +79,4 @@ export async function calculatorData(db: Knex, tag: string | null): Promise<Calc
 }
 
 const usual = (build: Build): Record<number, Known> =>
-  Object.fromEntries(
-    usualSet(build).map((s) => [s.number, { ...s, name: 'as a usual pull asks', lengthMm: build.scaleMm * 1.4 + 250 }]),
-  );
+  Object.fromEntries(usualSet(build).map((s) => [s.number, { ...s, name: 'as a usual pull asks' }]));

@@ -14,7 +14,6 @@ export function assumedStrings(build: Build): StringToFit[] {
     ...s,
     name: `usual ${build.positions.find((p) => p.number === s.number)?.note}`,
     wound: wrap !== null,
-    lengthMm: build.scaleMm * 1.4 + 250,
     half: false,
   }));
 }

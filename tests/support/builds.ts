@@ -51,7 +51,6 @@ export function stringsFor(build: Build, core?: CoreMaterial): StringToFit[] {
     ...string,
     name: `invented ${build.positions.find((p) => p.number === string.number)?.note}`,
     wound: wrap !== null,
-    lengthMm: build.scaleMm * 1.4 + 250,
     half: false,
   }));
 }

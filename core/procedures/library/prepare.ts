@@ -1,5 +1,6 @@
 import { describeBuild } from '../../instruments/build';
 import { isBowed } from '../../instruments/validity';
+import { isTrimmed } from '../method';
 import { underTree } from '../numbers';
 import { CHANGE_KINDS, type StepDefinition } from '../types';
 
@@ -34,9 +35,8 @@ export const PREPARE: StepDefinition[] = [
     phase: 'prepare',
     scope: 'instrument',
     kinds: CHANGE_KINDS.filter((kind) => kind !== 'refit'),
-    compose: ({ build, strings }) => {
+    compose: ({ build, strings, job }) => {
       const halves = strings.filter((s) => s.half).length;
-      const soft = strings.some((s) => ['nylon', 'fluorocarbon', 'gut'].includes(s.core));
       return {
         title:
           strings.length === 1
@@ -61,7 +61,9 @@ export const PREPARE: StepDefinition[] = [
           ifNot: 'wrong-string',
         },
         tools: [
-          ...(build.head === 'pegbox' ? [] : ['winder', ...(soft || strings.length > 0 ? ['cutters'] : [])]),
+          ...(build.head === 'pegbox'
+            ? []
+            : ['winder', ...(isTrimmed(build, job.kind) || halves > 0 ? ['cutters'] : [])]),
           'tuner',
           'soft cloth',
         ],

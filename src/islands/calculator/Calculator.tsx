@@ -69,9 +69,7 @@ export interface CalculatorProps {
 const NEWTON_PER_LBF = 4.4482216;
 const round = (value: number, digits: number) => Number(value.toFixed(digits));
 const usualStrings = (build: Build): Record<number, KnownString> =>
-  Object.fromEntries(
-    usualSet(build).map((s) => [s.number, { ...s, name: 'as a usual pull asks', lengthMm: build.scaleMm * 1.4 + 250 }]),
-  );
+  Object.fromEntries(usualSet(build).map((s) => [s.number, { ...s, name: 'as a usual pull asks' }]));
 
 export function Calculator(props: CalculatorProps) {
   const [build, setBuild] = useState(props.build);
