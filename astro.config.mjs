@@ -1,12 +1,57 @@
+import { createHash } from 'node:crypto';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import node from '@astrojs/node';
 import react from '@astrojs/react';
 import tailwindcss from '@tailwindcss/vite';
 import { defineConfig } from 'astro/config';
+import { build } from 'vite';
+
+/** Files with a hash in their name never change; of the others the contents are the revision. */
+const precached = (client) =>
+  readdirSync(client, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile() && entry.name !== 'sw.js')
+    .map((entry) => join(entry.parentPath, entry.name))
+    .map((file) => {
+      const url = `/${file.slice(client.length)}`;
+      const revision = createHash('sha256').update(readFileSync(file)).digest('hex').slice(0, 16);
+      return url.startsWith('/_astro/') ? { url, revision: null } : { url, revision };
+    });
+
+/** Builds the service worker once all files it keeps are there. */
+const serviceWorker = {
+  name: 'service-worker',
+  hooks: {
+    'astro:build:done': async ({ dir }) => {
+      const client = fileURLToPath(dir);
+      await build({
+        configFile: false,
+        logLevel: 'error',
+        publicDir: false,
+        define: {
+          __FILES__: JSON.stringify(precached(client)),
+          'process.env.NODE_ENV': '"production"',
+        },
+        build: {
+          outDir: client,
+          emptyOutDir: false,
+          lib: {
+            entry: fileURLToPath(new URL('src/sw/sw.ts', import.meta.url)),
+            formats: ['iife'],
+            name: 'sw',
+            fileName: () => 'sw.js',
+          },
+        },
+      });
+    },
+  },
+};
 
 export default defineConfig({
   output: 'server',
   adapter: node({ mode: 'standalone' }),
-  integrations: [react()],
+  integrations: [react(), serviceWorker],
   devToolbar: { enabled: false },
   vite: {
     plugins: [tailwindcss()],

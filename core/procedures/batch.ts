@@ -1,4 +1,5 @@
 import type { Build } from '../instruments/build';
+import { batchKey } from './together';
 import type { Method } from './types';
 
 /** An instrument in a day's work, as far as its place in the order needs it. */
@@ -25,8 +26,7 @@ export interface Batch<T extends Workpiece> {
 export function batchesOf<T extends Workpiece>(pieces: readonly T[]): Batch<T>[] {
   const groups = new Map<string, T[]>();
   for (const piece of pieces) {
-    const { family, bridge, tailEnd, tuner } = piece.build;
-    const key = bridge === 'floating' ? piece.tag : [family, tailEnd, tuner, piece.method.atATime].join('/');
+    const key = batchKey(piece.build, piece.method, piece.tag);
     groups.set(key, [...(groups.get(key) ?? []), piece]);
   }
   const byNeed = (a: T, b: T) =>

@@ -102,7 +102,7 @@ describe('finishing a string change', () => {
     const preview = await previewFinish(
       db,
       1,
-      (await loadJob(db, first.jobId)).instrumentId,
+      { id: first.jobId, instrument_id: (await loadJob(db, first.jobId)).instrumentId },
       await houseEntries(db, 'UK-1'),
     );
     expect(preview.leftovers.map((l) => [l.form, l.quantity])).toEqual(Array(4).fill(['half', 1]));

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { isChange } from '../../core/procedures/types';
+import { type Fate, isChange } from '../../core/procedures/types';
 import { settledAt, visitsAfterChange } from '../../core/settling/readyBy';
 import { type DrawPlan, drawFor, type Need } from '../../core/stock/draw';
 import { NegativeStockError } from '../../core/stock/ledger';
@@ -10,7 +10,9 @@ import { type Instrument, loadInstrument, loadProducts, productOf, type StringPr
 import { refreshInstrument } from '../fleet/state';
 import { loadHouse } from '../methods/house';
 import { receiveLot, setContents, shelfInReach, writeDrawPlan, writeMove } from '../stock/shelf';
-import { requireOpen } from './jobs';
+import { jobPhases } from './batch';
+import { givenAt, requireOpen } from './jobs';
+import { type LossRow, lossesOf, returnLosses } from './losses';
 import { halfServes } from './procedure';
 
 /** What happened at one position. */
@@ -33,6 +35,17 @@ export interface FinishRequest {
   discard: string[];
   notes: string;
   minutes: number | null;
+  /** Parts and offcuts as they were counted; a part that is not named was not counted. */
+  parts?: CountedPart[] | undefined;
+  /** When it was finished by the bench's clock, where the request arrives later. */
+  at?: number | undefined;
+}
+
+export interface CountedPart {
+  part: string;
+  fate: Fate;
+  expected: number;
+  counted: number;
 }
 
 export interface FinishPreview {
@@ -62,6 +75,9 @@ interface Prepared {
   instrument: Instrument;
   products: Map<number, StringProduct>;
   needs: (Need & { found: boolean })[];
+  /** Lost strings that were taken from the shelf when they broke, and those of them that did not break after all. */
+  lost: LossRow[];
+  notLost: LossRow[];
   plan: DrawPlan;
   shelf: Awaited<ReturnType<typeof shelfInReach>>;
   placeId: number;
@@ -71,9 +87,11 @@ interface Prepared {
 async function prepare(
   db: Knex,
   personId: number,
-  instrumentId: number,
+  job: { id: number; instrument_id: number },
   entries: readonly FinishEntry[],
 ): Promise<Prepared> {
+  const instrumentId = job.instrument_id;
+  const taken = await lossesOf(db, job.id);
   const instrument = await loadInstrument(db, { id: instrumentId });
   const numbers = new Set(entries.map((e) => e.number));
   if (
@@ -106,22 +124,36 @@ async function prepare(
       amount: half ? ('half' as const) : ('whole' as const),
       found: entry.found,
     };
-    return Array.from({ length: 1 + entry.broken }, () => need);
+    // What was taken from the shelf when it broke is not taken again.
+    const already = taken.filter((l) => l.number === entry.number).length;
+    return Array.from({ length: 1 + Math.max(0, entry.broken - already) }, () => need);
   });
+  const brokenAt = (number: number) => entries.find((e) => e.number === number)?.broken ?? 0;
+  const counts = (loss: LossRow) =>
+    taken.filter((l) => l.number === loss.number && l.id <= loss.id).length <= brokenAt(loss.number);
   const productIds = [...new Set(needs.map((n) => Number(n.productId)))];
   const shelf = await shelfInReach(db, person.place_id, productIds);
   const plan = drawFor(needs, shelf, await setContents(db, productIds));
-  return { instrument, products, needs, plan, shelf, placeId: person.place_id };
+  return {
+    instrument,
+    products,
+    needs,
+    plan,
+    shelf,
+    placeId: person.place_id,
+    lost: taken.filter(counts),
+    notLost: taken.filter((l) => !counts(l)),
+  };
 }
 
 /** What a finish would take, open and leave over, and where stock does not cover it with the choices there are. */
 export async function previewFinish(
   db: Knex,
   personId: number,
-  instrumentId: number,
+  job: { id: number; instrument_id: number },
   entries: readonly FinishEntry[],
 ): Promise<FinishPreview> {
-  const p = await prepare(db, personId, instrumentId, entries);
+  const p = await prepare(db, personId, job, entries);
   const names = new Map((await db('product').select('id', 'name')).map((row) => [String(row.id), row.name as string]));
   const nameOf = (id: string) => names.get(id) ?? '';
   const places = new Map((await db('place')).map((row) => [row.id, row.name as string]));
@@ -164,7 +196,7 @@ export async function previewFinish(
           substitutes: await substitutesFor(db, p.placeId, p.products.get(Number(s.productId)) as StringProduct),
         })),
     ),
-    costCents: p.plan.drawn.reduce((sum, d) => sum + d.costCents, 0),
+    costCents: [...p.plan.drawn, ...p.lost].reduce((sum, d) => sum + d.costCents, 0),
   };
 }
 
@@ -228,10 +260,12 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
       );
     }
     const programme = await trx('programme').first();
-    const today = localDate(acting.now, programme.time_zone);
+    // A finish may arrive hours after it was done; the strings are as old as they are.
+    const at = givenAt(request.at, job, acting.now);
+    const today = localDate(at, programme.time_zone);
 
     // Strings that lay there although the book had none are counted in first; the ledger shows both.
-    const first = await prepare(trx, acting.personId, job.instrument_id, request.entries);
+    const first = await prepare(trx, acting.personId, job, request.entries);
     const foundShort = first.plan.short.filter((s) => first.needs.some((n) => n.found && n.number === s.number));
     for (const need of foundShort) {
       await receiveLot(
@@ -249,9 +283,9 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
         { personId: acting.personId, now: acting.now, recordId: null, reason: FOUND_REASON },
       );
     }
-    const p = foundShort.length ? await prepare(trx, acting.personId, job.instrument_id, request.entries) : first;
+    const p = foundShort.length ? await prepare(trx, acting.personId, job, request.entries) : first;
     if (p.plan.short.length > 0) {
-      const preview = await previewFinish(trx, acting.personId, job.instrument_id, request.entries);
+      const preview = await previewFinish(trx, acting.personId, job, request.entries);
       throw new UserError(
         'stock-short',
         409,
@@ -268,13 +302,17 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
       instrument_id: job.instrument_id,
       kind: 'change',
       corrects_id: null,
-      at: acting.now,
+      at,
       on_day: today,
       person_id: acting.personId,
       summary,
-      notes: request.notes,
+      notes: [request.notes, missingWords(request.parts ?? [])].filter(Boolean).join(' '),
       minutes: request.minutes,
+      parts: request.parts ? JSON.stringify(request.parts) : null,
     });
+    await returnLosses(trx, p.notLost, { personId: acting.personId, now: acting.now, jobId: job.id });
+    for (const [phase, minutes] of await jobPhases(trx, job.id))
+      await trx('job_phase').insert({ job_id: job.id, phase, minutes }).onConflict(['job_id', 'phase']).merge();
     const context = { personId: acting.personId, now: acting.now, recordId, reason: '' };
     const real = await writeDrawPlan(trx, p.plan, p.shelf, context);
     for (const entry of request.entries) {
@@ -289,8 +327,11 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
         product_id: entry.action === 'fit' ? entry.productId : null,
         lot_id: on ? (real.get(on.lotId)?.lotId ?? null) : null,
         half: on?.amount === 'half',
-        cost_cents: used.reduce((sum, d) => sum + d.costCents, 0),
-        at: acting.now,
+        cost_cents: [...used, ...p.lost.filter((l) => l.number === entry.number)].reduce(
+          (sum, d) => sum + d.costCents,
+          0,
+        ),
+        at,
       });
     }
     for (const left of p.plan.leftovers) {
@@ -311,7 +352,7 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
     const fitted = p.plan.drawn.length > 0 || refit;
     const visits = (fitted ? visitsAfterChange(p.instrument.build.bridge, job.kind === 'fast-path') : []).map((v) => ({
       ...v,
-      dueAt: acting.now + v.afterHours * 3_600_000,
+      dueAt: at + v.afterHours * 3_600_000,
     }));
     for (const visit of visits) {
       await trx('follow_up').insert({
@@ -332,7 +373,7 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
     const readyAt = Math.max(
       0,
       ...p.plan.drawn.map((d) =>
-        settledAt({ core: (p.products.get(Number(d.productId)) as StringProduct).core, fittedAt: acting.now }),
+        settledAt({ core: (p.products.get(Number(d.productId)) as StringProduct).core, fittedAt: at }),
       ),
     );
     return {
@@ -347,6 +388,13 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
       detail: request,
     };
   });
+}
+
+/** What is not accounted for, in words; empty when everything is. */
+function missingWords(parts: readonly CountedPart[]): string {
+  const missing = parts.filter((p) => p.counted !== p.expected);
+  if (missing.length === 0) return '';
+  return `Not accounted for: ${missing.map((p) => `${p.counted} of ${p.expected}, ${p.part}`).join('; ')}.`;
 }
 
 /** Open reports that this change answers: a broken string that was dealt with, a complaint about strings now new. */

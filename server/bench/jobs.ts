@@ -1,10 +1,13 @@
 import type { Knex } from 'knex';
+import { MISTAKES } from '../../core/procedures/reference';
 import { NoReasonError } from '../../core/procedures/schools';
-import type { JobKind, Procedure } from '../../core/procedures/types';
+import { troubleOf } from '../../core/procedures/troubles';
+import type { JobKind, Method, Procedure } from '../../core/procedures/types';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
 import { loadHouse } from '../methods/house';
+import { type Loss, takeSpare } from './losses';
 import { composeJob, type JobRequest, keepSnapshot, lastMethods, lastTime } from './procedure';
 
 /** `measured` keeps a number, such as what a stretch cost; it moves nothing on. */
@@ -18,6 +21,7 @@ export interface Answer {
   outcome: Outcome;
   note: string;
   personName: string;
+  /** When it was given, by the clock of the bench; it may have arrived later. */
   at: number;
 }
 
@@ -29,7 +33,9 @@ export interface Job {
   /** Positions the job is about. */
   numbers: number[];
   /** In what it departs from the house method, and why. */
-  departure: { differs: string[]; reason: string } | null;
+  departure: { differs: string[]; reason: string; method?: Partial<Method> } | null;
+  /** The batch it is worked in, if any. */
+  batchId: number | null;
   status: 'open' | 'finished' | 'cancelled';
   version: number;
   openedBy: string;
@@ -64,37 +70,51 @@ export async function openJob(
   request: JobRequest & { tag: string },
 ): Promise<{ jobId: number; joined: boolean }> {
   return change<{ jobId: number; joined: boolean }>(db, acting, 'job.open', request, async (trx) => {
-    const instrument = await loadInstrument(trx, { tag: request.tag });
-    const open = await trx('job').where({ instrument_id: instrument.id, status: 'open' }).first();
-    if (open) return { result: { jobId: open.id, joined: true }, entity: 'job', entityId: open.id };
-    const unknown = request.numbers?.find((n) => !instrument.positions.some((p) => p.number === n));
-    if (unknown !== undefined)
-      throw refused('no-string', 'No such string', `${instrument.tag} has no string ${unknown}.`);
-    if ((request.kind === 'one-string' || request.kind === 'fast-path') && request.numbers?.length !== 1)
-      throw refused('which-string', 'Which string?', 'Choose the one string this job is about.');
-    const programme = await trx('programme').first();
-    const job = await previewJob(trx, instrument, request, programme.a4_hz).catch((error: unknown) => {
-      if (error instanceof NoReasonError) throw refused('no-reason', 'Why not as the house does it?', error.message);
-      throw error;
-    });
-    const procedure = 'procedure' in job.composed ? job.composed.procedure : null;
-    const jobId = await insertId(trx, 'job', {
-      instrument_id: instrument.id,
-      kind: job.kind,
-      status: 'open',
-      procedure_hash: procedure ? await keepSnapshot(trx, procedure) : null,
-      strings: JSON.stringify(job.numbers),
-      cursor: procedure?.steps[0]?.key ?? null,
-      opened_by: acting.personId,
-      opened_at: acting.now,
-      method: procedure ? JSON.stringify(procedure.method) : null,
-      method_version: job.version,
-      departure: job.differs.length
-        ? JSON.stringify({ differs: job.differs, reason: request.departure?.reason ?? '' })
-        : null,
-    });
-    return { result: { jobId, joined: false }, entity: 'job', entityId: jobId };
+    const result = await openJobIn(trx, acting, request);
+    return { result, entity: 'job', entityId: result.jobId };
   });
+}
+
+/** Opens or joins a job within a change that is under way. @throws UserError as `openJob` */
+export async function openJobIn(
+  trx: Knex,
+  acting: Acting,
+  request: JobRequest & { tag: string },
+): Promise<{ jobId: number; joined: boolean }> {
+  const instrument = await loadInstrument(trx, { tag: request.tag });
+  const open = await trx('job').where({ instrument_id: instrument.id, status: 'open' }).first();
+  if (open) return { jobId: open.id, joined: true };
+  const unknown = request.numbers?.find((n) => !instrument.positions.some((p) => p.number === n));
+  if (unknown !== undefined)
+    throw refused('no-string', 'No such string', `${instrument.tag} has no string ${unknown}.`);
+  if ((request.kind === 'one-string' || request.kind === 'fast-path') && request.numbers?.length !== 1)
+    throw refused('which-string', 'Which string?', 'Choose the one string this job is about.');
+  const programme = await trx('programme').first();
+  const job = await previewJob(trx, instrument, request, programme.a4_hz).catch((error: unknown) => {
+    if (error instanceof NoReasonError) throw refused('no-reason', 'Why not as the house does it?', error.message);
+    throw error;
+  });
+  const procedure = 'procedure' in job.composed ? job.composed.procedure : null;
+  const jobId = await insertId(trx, 'job', {
+    instrument_id: instrument.id,
+    kind: job.kind,
+    status: 'open',
+    procedure_hash: procedure ? await keepSnapshot(trx, procedure) : null,
+    strings: JSON.stringify(job.numbers),
+    cursor: procedure?.steps[0]?.key ?? null,
+    opened_by: acting.personId,
+    opened_at: acting.now,
+    method: procedure ? JSON.stringify(procedure.method) : null,
+    method_version: job.version,
+    departure: job.differs.length
+      ? JSON.stringify({
+          differs: job.differs,
+          reason: request.departure?.reason ?? '',
+          method: request.departure?.method ?? {},
+        })
+      : null,
+  });
+  return { jobId, joined: false };
 }
 
 /** @throws UserError not-found */
@@ -119,6 +139,7 @@ export async function loadJob(db: Knex, jobId: number): Promise<Job> {
     kind: row.kind,
     numbers: JSON.parse(row.strings),
     departure: row.departure ? JSON.parse(row.departure) : null,
+    batchId: row.batch_id,
     status: row.status,
     version: row.version,
     openedBy: row.opener,
@@ -131,25 +152,34 @@ export async function loadJob(db: Knex, jobId: number): Promise<Job> {
       outcome: a.outcome,
       note: a.note,
       personName: a.name,
-      at: a.at,
+      at: a.given_at ?? a.at,
     })),
   };
 }
 
+/** The bench's clock may run ahead of the server's by so much; a time beyond that is not believed. */
+const CLOCK_SLIP_MS = 10 * 60_000;
+
+/** When something was done, as the bench says it; never before the job was opened, never in the future. */
+export const givenAt = (said: number | undefined, job: { opened_at: number }, now: number): number =>
+  said === undefined || said < job.opened_at || said > now + CLOCK_SLIP_MS ? now : said;
+
 /**
  * Keeps one answer and where the bench stands after it. Answers are only ever added, so a repeat or a change of mind
- * is a new entry. One that comes in after the job was closed is kept too, and its sender told how it was closed.
+ * is a new entry. One that comes in after the job was closed is kept too, and its sender told how it was closed. A
+ * string that was lost takes its successor from the shelf at once.
  */
 export async function saveAnswer(
   db: Knex,
   acting: Acting,
-  p: { jobId: number; step: string; outcome: Outcome; note: string; cursor: string },
-): Promise<{ closed: string | null }> {
+  p: { jobId: number; step: string; outcome: Outcome; note: string; cursor: string; at?: number | undefined },
+): Promise<{ closed: string | null; loss: Loss | null }> {
   return change(db, acting, 'job.answer', p, async (trx) => {
     const job = await trx('job').where({ id: p.jobId }).first();
     if (!job) throw notFound('This job');
     const snapshot = await trx('procedure_snapshot').where({ hash: job.procedure_hash }).first();
-    const keys = snapshot ? (JSON.parse(snapshot.body) as Procedure).steps.map((s) => s.key) : [];
+    const steps = snapshot ? (JSON.parse(snapshot.body) as Procedure).steps : [];
+    const keys = steps.map((s) => s.key);
     if (!keys.includes(p.step) || !(keys.includes(p.cursor) || p.cursor === 'finish')) {
       throw refused('unknown-step', 'Unknown step', 'This job has no such step. Reload the bench.');
     }
@@ -160,11 +190,20 @@ export async function saveAnswer(
       note: p.note,
       person_id: acting.personId,
       at: acting.now,
+      given_at: givenAt(p.at, job, acting.now),
       key: acting.key,
     });
+    const trouble = troubleOf(
+      p,
+      steps.find((s) => s.key === p.step),
+    );
+    const loss =
+      job.status === 'open' && trouble?.number != null && MISTAKES[trouble.id].stringLost
+        ? await takeSpare(trx, acting, job, trouble.number)
+        : null;
     if (job.status === 'open') await trx('job').where({ id: p.jobId }).update({ cursor: p.cursor });
     const closed = job.status === 'open' ? null : sayClosed(await closingRecord(trx, p.jobId));
-    return { result: { closed }, entity: 'job', entityId: p.jobId };
+    return { result: { closed, loss }, entity: 'job', entityId: p.jobId };
   });
 }
 

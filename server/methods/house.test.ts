@@ -87,7 +87,7 @@ describe('house methods', () => {
       tag: 'AC-1',
       departure: { ...departure, reason: 'for a recording' },
     });
-    expect((await loadJob(db, jobId)).departure).toEqual({
+    expect((await loadJob(db, jobId)).departure).toMatchObject({
       differs: ['the rounds of stretching'],
       reason: 'for a recording',
     });

@@ -62,6 +62,8 @@ export interface MoveContext {
   personId: number;
   now: number;
   recordId: number | null;
+  /** The job it was for, where it is not part of its record. */
+  jobId?: number;
   reason: string;
 }
 
@@ -83,6 +85,7 @@ export async function writeMove(
     kind: move.kind,
     quantity: move.quantity,
     record_id: context.recordId,
+    job_id: context.jobId ?? null,
     person_id: context.personId,
     at: context.now,
     reason: context.reason,

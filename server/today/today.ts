@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { type Batch, batchesOf, usualMinutes, type Workpiece } from '../../core/procedures/batch';
 import { progressOf } from '../../core/procedures/progress';
+import { workOrder } from '../../core/procedures/together';
 import type { Procedure } from '../../core/procedures/types';
 import type { VisitKind } from '../../core/settling/readyBy';
 import { drawFor } from '../../core/stock/draw';
@@ -20,6 +21,7 @@ const MOST_SHOWN = 12;
 export interface TodayPiece extends Workpiece {
   row: FleetRow;
   jobOpen: boolean;
+  procedure: Procedure | null;
   tools: string[];
   consumables: string[];
 }
@@ -44,7 +46,7 @@ export interface OpenJob {
 }
 
 export interface TodayData {
-  batches: Batch<TodayPiece>[];
+  batches: (Batch<TodayPiece> & { savedMinutes: number })[];
   minutes: number;
   count: number;
   more: number;
@@ -113,12 +115,13 @@ export async function todayAt(
         minutes: procedure?.minutes ?? usualMinutes(instrument.build),
         row,
         jobOpen: openTags.has(instrument.tag),
+        procedure,
         tools: procedure?.tools ?? [],
         consumables: procedure?.consumables ?? [],
       },
     ];
   });
-  const batches = batchesOf(pieces);
+  const batches = batchesOf(pieces).map((b) => ({ ...b, savedMinutes: savedTogether(b.pieces) }));
   const inOrder = batches.flatMap((b) => b.pieces.map((p) => p.tag));
   const byTag = new Map(instruments.map((i) => [i.tag, i]));
 
@@ -172,6 +175,12 @@ export async function todayAt(
     reports: reports.map((r) => ({ tag: r.tag, place: r.place, by: r.name, at: r.at, kind: r.kind, text: r.text })),
     openJobs: await openJobs(db, placeId),
   };
+}
+
+/** Minutes that working these together saves. */
+function savedTogether(pieces: readonly TodayPiece[]): number {
+  const cards = pieces.flatMap((p, id) => (p.procedure ? [{ id, build: p.build, procedure: p.procedure }] : []));
+  return cards.length > 1 ? workOrder(cards).savedMinutes : 0;
 }
 
 /** Open jobs of a place, and of any place where strings are off: an instrument unstrung is everybody's. */
@@ -303,6 +312,26 @@ async function kitFor(db: Knex, placeId: number, instruments: readonly Instrumen
     lines.push({ name: names.get(productId) ?? '', quantity, spare: 0, note: `short by ${quantity}`, state: 'short' });
   }
   return lines.sort((a, b) => Number(b.state === 'short') - Number(a.state === 'short'));
+}
+
+/** What to pull for these instruments, in this order. */
+export async function kitForTags(db: Knex, placeId: number, tags: readonly string[]): Promise<KitLine[]> {
+  const rows = await db('instrument')
+    .whereIn('tag', [...tags])
+    .select('id', 'tag');
+  const byTag = new Map(
+    (
+      await loadMany(
+        db,
+        rows.map((r) => r.id),
+      )
+    ).map((i) => [i.tag, i]),
+  );
+  return kitFor(
+    db,
+    placeId,
+    tags.flatMap((tag) => byTag.get(tag) ?? []),
+  );
 }
 
 /** Ticks off a follow-up visit. @throws UserError conflict when someone did it first */

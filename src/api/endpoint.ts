@@ -48,12 +48,23 @@ export function changing<S extends z.ZodType>(
     const body = await readBody(context.request, shape);
     if (!body.ok) return body.answer;
     try {
-      const acting = { personId: context.locals.person.id, now: context.locals.now, key: key.data };
+      const acting = { personId: await actingPerson(context), now: context.locals.now, key: key.data };
       return Response.json((await run(acting, body.value, context)) ?? null);
     } catch (error) {
       return problemOf(error);
     }
   };
+}
+
+/**
+ * Who did it: the person the page is open for, or the one it was done by where it comes from a bench that could not send
+ * it at once, and somebody else has taken the device since.
+ */
+async function actingPerson({ request, locals }: APIContext): Promise<number> {
+  const said = Number(request.headers.get('acting-person'));
+  if (!said || said === locals.person.id) return locals.person.id;
+  const person = await locals.db('person').where({ id: said }).first();
+  return person?.id ?? locals.person.id;
 }
 
 /** A whole number out of the path. */

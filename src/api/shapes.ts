@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { isLocalDate } from '../../core/dates';
 import { FAMILIES } from '../../core/instruments/build';
-import { JOB_KINDS, PHASES } from '../../core/procedures/types';
+import { FATES, JOB_KINDS, PHASES } from '../../core/procedures/types';
 import { OUTCOMES } from '../../server/bench/jobs';
 import { DUE_FILTERS, FLEET_SORTS } from '../../server/fleet/list';
 
@@ -25,6 +25,18 @@ export const FinishShape = z.object({
     .min(0)
     .max(24 * 60)
     .nullable(),
+  parts: z
+    .array(
+      z.object({
+        part: z.string().max(60),
+        fate: z.enum(FATES),
+        expected: z.int().min(0).max(200),
+        counted: z.int().min(0).max(200),
+      }),
+    )
+    .max(30)
+    .optional(),
+  at: z.int().optional(),
 });
 
 export const AnswerShape = z.object({
@@ -32,6 +44,7 @@ export const AnswerShape = z.object({
   outcome: z.enum(OUTCOMES),
   note: z.string().max(1000),
   cursor: z.string().max(80),
+  at: z.int().optional(),
 });
 
 /** Rows in one answer: some screens full; more come as one goes on. */
@@ -124,6 +137,21 @@ export const OpenJobShape = z.object({
     )
     .optional(),
   departure: z.object({ method: MethodShape.partial(), reason: z.string().max(300) }).optional(),
+});
+
+/** Another way for a job that is open. */
+export const DepartShape = z.object({
+  expectedVersion: z.int(),
+  method: MethodShape.partial(),
+  reason: z.string().max(300),
+});
+
+/** Instruments to work together. A form sends their tags as one text. */
+export const BatchShape = z.object({
+  tags: z.preprocess(
+    (value) => (typeof value === 'string' ? value.split(',').filter(Boolean) : value),
+    z.array(z.string().max(40)).max(40),
+  ),
 });
 
 const Sign = z.union([z.literal(0), z.literal(1), z.literal(2)]);

@@ -10,11 +10,16 @@ export interface ProblemAnswer {
 export type Answer<T> = { ok: true; value: T } | { ok: false; problem: ProblemAnswer } | { ok: false; problem: null };
 
 /** Sends JSON. `problem` is null when no answer came, so that the caller may send the same key again. */
-export async function post<T>(url: string, body: unknown, key?: string): Promise<Answer<T>> {
+export async function post<T>(
+  url: string,
+  body: unknown,
+  key?: string,
+  more: Record<string, string> = {},
+): Promise<Answer<T>> {
   try {
     const answer = await fetch(url, {
       method: 'POST',
-      headers: { 'content-type': 'application/json', ...(key ? { 'idempotency-key': key } : {}) },
+      headers: { 'content-type': 'application/json', ...(key ? { 'idempotency-key': key } : {}), ...more },
       body: JSON.stringify(body),
     });
     const json = await answer.json();

@@ -1,123 +1,120 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { Build, Side } from '../../../core/instruments/build';
 import { GATE_REASONS, gateProblems } from '../../../core/procedures/gate';
-import { isLocking } from '../../../core/procedures/numbers';
-import { progressOf, type StringProgress } from '../../../core/procedures/progress';
-import { CAUTIONS, MISTAKES, type MistakeId } from '../../../core/procedures/reference';
-import { isChange, JOB_KIND_NAMES, type Method, PHASE_NAMES, type Step } from '../../../core/procedures/types';
-import { turnsOver } from '../../../core/procedures/winds';
-import { postWord, sayQuantity } from '../../../core/procedures/words';
+import { progressOf } from '../../../core/procedures/progress';
+import { MISTAKES, type MistakeId } from '../../../core/procedures/reference';
+import { phaseTimes, type TimedAnswer } from '../../../core/procedures/times';
+import { lostAt, troubleNote } from '../../../core/procedures/troubles';
+import { isChange, JOB_KIND_NAMES, PHASES } from '../../../core/procedures/types';
 import type { StripString } from '../../../core/wear/strip';
-import { tightens } from '../../../core/winding/post';
-import type { FinishEntry } from '../../../server/bench/finish';
-import type { Job } from '../../../server/bench/jobs';
-import { PostDrawing } from '../../components/drawings/PostDrawing';
-import { TailDrawing } from '../../components/drawings/TailDrawing';
-import { Filled } from '../../components/Filled';
-import { StringStrip } from '../../components/StringStrip';
-import { stripGeometry } from '../../components/strip';
+import type { Loss } from '../../../server/bench/losses';
+import type { BenchView } from '../../../server/bench/page';
 import { newKey } from '../key';
-import { type Answer, post } from '../post';
-import { keepLocally, readLocally } from './local';
-import { Outbox, type Parcel } from './outbox';
-import type { TunedString } from './Tuner';
+import type { ProblemAnswer } from '../post';
+import { clockAhead, type Device, openDevice, type Saving } from './device';
+import { Elapsed } from './Elapsed';
+import { Key } from './Key';
+import type { Parcel } from './keep';
+import { AsFound, NotesBox, notedIn } from './Notes';
+import { type Panel, PanelView } from './Panels';
+import { BenchStrip, StepView } from './StepView';
 
 const Tuner = lazy(() => import('./Tuner').then((m) => ({ default: m.Tuner })));
 const Kit = lazy(() => import('./Kit').then((m) => ({ default: m.Kit })));
 const LookForm = lazy(() => import('./LookForm').then((m) => ({ default: m.LookForm })));
 const FinishForm = lazy(() => import('./FinishForm').then((m) => ({ default: m.FinishForm })));
+const Depart = lazy(() => import('./Depart').then((m) => ({ default: m.Depart })));
 
-export interface BenchPosition {
-  number: number;
-  note: string;
-  side: Side;
-  course: number;
-  houseProductId: number | null;
-}
-
-export interface BenchProps {
-  job: Job;
-  name: string;
-  parts: string;
+export interface BenchProps extends BenchView {
   me: string;
+  personId: number;
   now: number;
-  strip: StripString[];
-  positions: BenchPosition[];
-  /** What was recorded before it was taken back, to start the finish from. */
-  previous: Pick<FinishEntry, 'number' | 'action' | 'productId'>[];
-  choices: { id: number; name: string; gaugeMm: number; massKgPerM: number; wound: boolean }[];
-  tuned: TunedString[];
-  build: Pick<Build, 'head' | 'handedness' | 'tuner' | 'tailEnd' | 'stringEnd' | 'post'>;
+  /** The batch it is worked in, if any. */
+  batch?: BatchTurn;
 }
 
-type Panel =
-  | { kind: 'none' }
-  | { kind: 'mistakes' }
-  | { kind: 'recovery'; id: MistakeId }
-  | { kind: 'why' }
-  | { kind: 'skip' }
-  | { kind: 'gate' }
-  | { kind: 'help' };
+/** What a bench tells the batch it is part of. */
+export interface BatchTurn {
+  answered: (jobId: number, answers: readonly LocalAnswer[], step: string) => void;
+  recorded: (jobId: number) => void;
+  /** Answers given to the other jobs of the batch, for telling whose minutes they were. */
+  others: readonly TimedAnswer[];
+  startedAt: number;
+}
+
+/** An answer as the bench knows it. */
+export interface LocalAnswer {
+  step: string;
+  outcome: string;
+  note: string;
+  at: number;
+  key: string;
+}
+
+const wasAnswered = (a: LocalAnswer) => a.outcome === 'done' || a.outcome === 'skipped';
+
+/** Answers of a job: those the server sent, then those only this device knows yet. */
+export function mergeAnswers(server: readonly LocalAnswer[], parcels: readonly Parcel[]): LocalAnswer[] {
+  const arrived = new Set(server.map((a) => a.key));
+  const held = parcels.filter((p) => p.kind === 'answer' && p.state !== 'refused' && !arrived.has(p.key));
+  return [...server, ...held.map((p) => ({ ...(p.body as unknown as LocalAnswer), key: p.key }))];
+}
 
 export function BenchApp(props: BenchProps) {
-  const { job, positions } = props;
-  const steps = job.procedure?.steps ?? [];
+  const { job, positions, batch } = props;
+  const steps = useMemo(() => job.procedure?.steps ?? [], [job.procedure]);
   const [cursor, setCursor] = useState<string>(job.cursor ?? 'finish');
-  const [answers, setAnswers] = useState<{ step: string; outcome: string; note: string }[]>(job.answers);
+  const [answers, setAnswers] = useState<LocalAnswer[]>(job.answers);
   const [panel, setPanel] = useState<Panel>({ kind: 'none' });
-  const [saving, setSaving] = useState<{ waiting: number; stuck: boolean }>({ waiting: 0, stuck: false });
+  const [saving, setSaving] = useState<Saving>({ waiting: 0, silent: false });
   const [closed, setClosed] = useState<string | null>(null);
+  const [loss, setLoss] = useState<Loss | null>(null);
+  const [arrivedClose, setArrivedClose] = useState<Parcel | null>(null);
   // Opened or closed by hand; null: by itself where strings are tuned.
   const [byHand, setTuner] = useState<boolean | null>(null);
-  const [ready, setReady] = useState(false);
+  const [device, setDevice] = useState<Device | null>(null);
   // The kit comes first, until the first step has been answered or it was passed.
-  const [kitPassed, setKitPassed] = useState(false);
-  const [started] = useState(() => Date.now() - (props.now - job.openedAt));
-  const outbox = useRef<Outbox | null>(null);
+  const [kitPassed, setKitPassed] = useState(batch !== undefined);
+  const [ahead] = useState(() => clockAhead(props.now));
+  const started = job.openedAt + ahead;
   const heading = useRef<HTMLHeadingElement>(null);
 
   useEffect(() => {
-    const box = new Outbox(
-      localStorage,
-      `arvick.outbox.${job.id}`,
-      async (parcel) => {
-        const answer: Answer<{ closed: string | null }> = await post(
-          `/api/jobs/${job.id}/answers`,
-          parcel.body,
-          parcel.key,
-        );
-        if (answer.ok) {
-          setClosed(answer.value.closed);
-          return 'taken';
-        }
-        // The server is there but in trouble: keep the answer and try again.
-        if (answer.problem === null || answer.problem.status >= 500) return 'no-answer';
-        setClosed(answer.problem.detail);
-        return 'refused';
-      },
-      (waiting, stuck) => setSaving({ waiting, stuck }),
-    );
-    outbox.current = box;
-    // What this browser still holds is newer than what the server sent.
-    // An answer may have arrived although this browser does not know it yet.
-    const arrived = new Set(job.answers.map((a) => a.key));
-    const held = box.waiting.filter((p: Parcel) => !arrived.has(p.key)).map((p) => p.body);
-    if (held.length) setAnswers((known) => [...known, ...held]);
-    const local = readLocally<{ cursor: string; answers: number }>(`arvick.cursor.${job.id}`);
-    const latest = held.at(-1)?.cursor;
-    if (local && local.answers === job.answers.length + held.length) setCursor(local.cursor);
-    else if (latest) setCursor(latest);
-    setSaving({ waiting: held.length, stuck: false });
-    void box.flush();
-    setReady(true);
-    const again = () => void box.flush();
+    let current = true;
+    const arrived = (parcel: Parcel) => {
+      if (!current || parcel.jobId !== job.id) return;
+      if (parcel.kind === 'close') return setArrivedClose(parcel);
+      if (parcel.state === 'refused') return setClosed((parcel.answer as ProblemAnswer).detail);
+      const answer = parcel.answer as { closed: string | null; loss: Loss | null };
+      setClosed(answer.closed);
+      if (answer.loss) setLoss(answer.loss);
+    };
+    let opened: Device | null = null;
+    const again = () => void opened?.outbox.flush();
+    void openDevice(job.id, { changed: (s) => current && setSaving(s), arrived }).then((d) => {
+      if (!current) return;
+      opened = d;
+      const known = mergeAnswers(job.answers, d.parcels);
+      setAnswers(known);
+      // Where this device stood, unless somebody went on elsewhere.
+      const local = d.read<{ cursor: string; answers: number }>('cursor');
+      const last = d.parcels.filter((p) => p.kind === 'answer' && p.state !== 'refused').at(-1);
+      const held = known.length > job.answers.length ? (last?.body.cursor as string | undefined) : undefined;
+      const to = local && local.answers === known.length ? local.cursor : held;
+      if (to && (to === 'finish' || steps.some((s) => s.key === to))) setCursor(to);
+      if (d.parcels.some((p) => p.kind === 'close' && p.state === 'waiting')) setCursor('finish');
+      setDevice(d);
+      void d.outbox.flush();
+    });
     window.addEventListener('online', again);
-    return () => window.removeEventListener('online', again);
-  }, [job.id, job.answers]);
+    return () => {
+      current = false;
+      window.removeEventListener('online', again);
+    };
+  }, [job.id, job.answers, steps]);
 
   useEffect(() => {
-    if (ready) keepLocally(`arvick.cursor.${job.id}`, { cursor, answers: answers.length });
-  }, [ready, cursor, answers.length, job.id]);
+    device?.write('cursor', { cursor, answers: answers.length });
+  }, [device, cursor, answers.length]);
 
   const kit = isChange(job.kind) && job.kind !== 'refit' && steps.length > 0 && answers.length === 0 && !kitPassed;
   const index = steps.findIndex((s) => s.key === cursor);
@@ -131,15 +128,28 @@ export function BenchApp(props: BenchProps) {
 
   const answer = useCallback(
     (outcome: 'done' | 'skipped' | 'trouble' | 'measured', note: string) => {
-      if (!step) return;
+      if (!step || !device) return;
       const stays = outcome === 'trouble' || outcome === 'measured';
       const next = stays ? step.key : (steps[index + 1]?.key ?? 'finish');
-      const body = { step: step.key, outcome, note, cursor: next };
-      outbox.current?.add({ key: newKey(), body });
-      setAnswers((known) => [...known, body]);
-      if (!stays) go(next);
+      const body = { step: step.key, outcome, note, cursor: next, at: Math.round(Date.now() - ahead) };
+      const key = newKey();
+      void device.outbox.add({
+        key,
+        jobId: job.id,
+        tag: job.tag,
+        kind: 'answer',
+        url: `/api/jobs/${job.id}/answers`,
+        body,
+        personId: props.personId,
+        state: 'waiting',
+      });
+      const all = [...answers, { step: step.key, outcome, note, at: body.at, key }];
+      setAnswers(all);
+      if (stays) return;
+      go(next);
+      batch?.answered(job.id, all, step.key);
     },
-    [step, steps, index, go],
+    [step, steps, index, go, device, job.id, job.tag, props.personId, ahead, answers, batch],
   );
   const back = useCallback(() => {
     if (panel.kind !== 'none') return setPanel({ kind: 'none' });
@@ -151,12 +161,17 @@ export function BenchApp(props: BenchProps) {
     [step],
   );
   const log = useCallback(
-    (id: MistakeId) => {
-      answer('trouble', id);
+    (id: MistakeId, number: number | null = null) => {
+      // Which string it was has to be known where it is lost and the step works on several.
+      const several = (step?.positions.length ?? 0) !== 1;
+      if (MISTAKES[id].stringLost && several && number === null) return setPanel({ kind: 'which', id });
+      setLoss(null);
+      answer('trouble', troubleNote(id, number));
       setPanel({ kind: 'recovery', id });
     },
-    [answer],
+    [answer, step],
   );
+  const which = step?.positions.length ? step.positions : job.numbers;
 
   const locked = useMemo(
     () =>
@@ -179,14 +194,14 @@ export function BenchApp(props: BenchProps) {
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement;
       if (kit && (event.key === ' ' || event.key === 'Enter')) {
-        if (event.repeat || (event.target as HTMLElement).closest('button, a, input')) return;
+        if (event.repeat || target.closest?.('button, a, input')) return;
         event.preventDefault();
         return setKitPassed(true);
       }
       if (kit || cursor === 'finish' || !step || event.ctrlKey || event.metaKey || event.altKey) return;
-      const target = event.target as HTMLElement;
-      if (target.closest('input, textarea, select')) return;
+      if (target.closest?.('input, textarea, select, [data-own-keys]')) return;
       const digit = /^[1-9]$/.test(event.key) ? Number(event.key) : null;
       const act = (run: () => void) => {
         event.preventDefault();
@@ -195,7 +210,7 @@ export function BenchApp(props: BenchProps) {
       // A key held down, or a foot left on the pedal, is one press.
       if (event.repeat) return event.preventDefault();
       // A focused button keeps its own Space and Enter.
-      if ((event.key === ' ' || event.key === 'Enter') && target.closest('button, a')) return;
+      if ((event.key === ' ' || event.key === 'Enter') && target.closest?.('button, a')) return;
       if (event.key === ' ' || event.key === 'Enter')
         return act(() => (panel.kind === 'none' ? pass() : setPanel({ kind: 'none' })));
       if (event.key === 'Backspace' || event.key === 'ArrowLeft') return act(back);
@@ -203,6 +218,7 @@ export function BenchApp(props: BenchProps) {
       if (event.key === 'm') return act(() => setPanel({ kind: 'mistakes' }));
       if (event.key === 't') return act(() => setTuner(!tuner));
       if (event.key === 'w') return act(() => setPanel({ kind: 'why' }));
+      if (event.key === 'd' && isChange(job.kind)) return act(() => setPanel({ kind: 'depart' }));
       if (event.key === '?') return act(() => setPanel({ kind: 'help' }));
       if (event.key === 's' && step.skipBecause) return act(() => setPanel({ kind: 'skip' }));
       if (event.key === 'n' && step.check) return act(() => step.check && log(step.check.ifNot));
@@ -211,6 +227,7 @@ export function BenchApp(props: BenchProps) {
         return act(() => answer('done', String(digit - 1)));
       const mistake = panel.kind === 'mistakes' ? mistakes[digit - 1] : undefined;
       if (mistake) return act(() => log(mistake));
+      if (panel.kind === 'which' && which.includes(digit)) return act(() => log(panel.id, digit));
       const override = panel.kind === 'gate' ? GATE_REASONS[digit - 1] : undefined;
       if (override) return act(() => answer('done', `all the same: ${override}`));
       const because = panel.kind === 'skip' ? step.skipBecause?.[digit - 1] : undefined;
@@ -222,7 +239,7 @@ export function BenchApp(props: BenchProps) {
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [cursor, step, steps, panel, mistakes, answer, pass, back, log, go, tuner, kit]);
+  }, [cursor, step, steps, panel, mistakes, answer, pass, back, log, go, tuner, kit, which, job.kind]);
 
   const progress = useMemo(
     () =>
@@ -238,13 +255,24 @@ export function BenchApp(props: BenchProps) {
     if (at === 'old') return s;
     return { ...s, state: at === 'on' ? 'settling' : 'off' };
   });
-  const brokenAt = answers
-    .filter((a) => a.outcome === 'trouble' && MISTAKES[a.note as MistakeId]?.stringLost)
-    .flatMap((a) => steps.find((s) => s.key === a.step)?.positions.slice(0, 1) ?? []);
+  const brokenAt = useMemo(() => lostAt(answers, steps), [answers, steps]);
   const off = [...progress.values()].filter((p) => p === 'off').length;
+  const noted = notedIn(answers);
+
+  /** Minutes of work on this job, pauses and other instruments of the batch left out; null under a minute. */
+  const worked = (): number | null => {
+    const own = answers.filter(wasAnswered).map((a) => ({ jobId: job.id, step: a.step, at: a.at }));
+    const { times } = phaseTimes(
+      new Map([[job.id, steps]]),
+      [...own, ...(batch?.others ?? [])],
+      batch?.startedAt ?? job.openedAt,
+    );
+    const minutes = times.reduce((sum, t) => sum + t.minutes, 0);
+    return minutes >= 1 ? Math.round(minutes) : null;
+  };
 
   return (
-    <div className="min-h-screen flex flex-col text-[22px]">
+    <div className={`${batch ? 'grow' : 'min-h-screen'} flex flex-col text-[22px]`}>
       <header className="flex flex-wrap items-baseline gap-x-5 gap-y-1 px-7 py-3 border-b border-base-300">
         <a
           href={`/instruments/${job.tag}`}
@@ -272,19 +300,35 @@ export function BenchApp(props: BenchProps) {
           </a>
         </p>
       )}
-      <main className="grow px-7 py-4 flex flex-col" data-ready={ready}>
-        {!ready ? (
+      <main className="grow px-7 py-4 flex flex-col" data-ready={device !== null}>
+        {!device ? (
           <p className="muted">Opening the bench.</p>
         ) : kit ? (
           <Suspense fallback={<p className="muted">Opening the kit.</p>}>
-            <Kit bench={props} start={() => setKitPassed(true)} heading={heading} />
+            <Kit bench={props} device={device} start={() => setKitPassed(true)} heading={heading} />
           </Suspense>
         ) : cursor === 'finish' || !step ? (
           <Suspense fallback={<p className="muted">Opening the finish.</p>}>
             {isChange(job.kind) ? (
-              <FinishForm {...props} brokenAt={brokenAt} startedAt={started} back={steps.length ? back : null} />
+              <FinishForm
+                {...props}
+                device={device}
+                closing={arrivedClose}
+                brokenAt={brokenAt}
+                worked={worked()}
+                at={() => Math.round(Date.now() - ahead)}
+                saving={saving}
+                back={steps.length ? back : null}
+              />
             ) : (
-              <LookForm {...props} answers={answers} startedAt={started} back={steps.length ? back : null} />
+              <LookForm
+                {...props}
+                device={device}
+                closing={arrivedClose}
+                answers={answers}
+                worked={worked()}
+                back={steps.length ? back : null}
+              />
             )}
           </Suspense>
         ) : (
@@ -300,6 +344,20 @@ export function BenchApp(props: BenchProps) {
               choose={(i) => answer('done', String(i))}
               compact={tuner}
             />
+            {step.note && (
+              <NotesBox
+                key={step.key}
+                asks={step.note}
+                noted={noted}
+                note={(text) => answer('measured', text)}
+                device={device}
+                jobId={job.id}
+                step={step.key}
+              />
+            )}
+            {!step.note && PHASES.indexOf(step.phase) >= PHASES.indexOf('remove') && (
+              <AsFound noted={noted} device={device} />
+            )}
             {tuner && (
               <Suspense fallback={<p className="muted">Opening the tuner.</p>}>
                 <Tuner
@@ -312,21 +370,36 @@ export function BenchApp(props: BenchProps) {
               </Suspense>
             )}
             <div aria-live="polite">
-              <PanelView
-                panel={panel}
-                step={step}
-                mistakes={mistakes}
-                locked={locked}
-                override={(because) => answer('done', `all the same: ${because}`)}
-                log={log}
-                skip={(because) => answer('skipped', because)}
-                close={() => setPanel({ kind: 'none' })}
-              />
+              {panel.kind === 'depart' && job.procedure ? (
+                <Suspense fallback={<p className="muted">One moment.</p>}>
+                  <Depart
+                    job={job}
+                    method={job.procedure.method}
+                    begun={answers.some(
+                      (a) => wasAnswered(a) && steps.find((s) => s.key === a.step)?.phase === 'slacken',
+                    )}
+                    close={() => setPanel({ kind: 'none' })}
+                  />
+                </Suspense>
+              ) : (
+                <PanelView
+                  panel={panel}
+                  step={step}
+                  mistakes={mistakes}
+                  locked={locked}
+                  strings={positions.filter((p) => which.includes(p.number))}
+                  loss={loss}
+                  override={(because) => answer('done', `all the same: ${because}`)}
+                  log={log}
+                  skip={(because) => answer('skipped', because)}
+                  close={() => setPanel({ kind: 'none' })}
+                />
+              )}
             </div>
           </>
         )}
       </main>
-      {step && cursor !== 'finish' && !kit && (
+      {step && cursor !== 'finish' && !kit && device && (
         <footer className="sticky bottom-0 bg-base-100 border-t border-base-300 px-5 py-2.5 flex flex-wrap items-center gap-2 text-lg">
           <button type="button" className="btn btn-primary min-h-14 text-xl px-6" onClick={pass}>
             <kbd className="kbd-key bg-transparent">space</kbd>{' '}
@@ -337,58 +410,47 @@ export function BenchApp(props: BenchProps) {
               <Key>n</Key> no
             </button>
           )}
-          <button type="button" className="btn btn-ghost min-h-14 text-lg px-3" onClick={back} disabled={index <= 0}>
-            <Key>⌫</Key> back
-          </button>
-          <button
-            type="button"
-            className="btn btn-ghost min-h-14 text-lg px-3"
-            onClick={() => setPanel({ kind: 'mistakes' })}
-          >
-            <Key>m</Key> went wrong
-          </button>
-          <button
-            type="button"
-            className="btn btn-ghost min-h-14 text-lg px-3"
-            onClick={() => setTuner(!tuner)}
-            aria-pressed={tuner}
-          >
-            <Key>t</Key> tuner
-          </button>
-          {step.skipBecause && (
-            <button
-              type="button"
-              className="btn btn-ghost min-h-14 text-lg px-3"
-              onClick={() => setPanel({ kind: 'skip' })}
-            >
-              <Key>s</Key> skip
-            </button>
-          )}
-          <button
-            type="button"
-            className="btn btn-ghost min-h-14 text-lg px-3"
-            onClick={() => setPanel({ kind: 'why' })}
-          >
-            <Key>w</Key> why
-          </button>
-          <button
-            type="button"
-            className="btn btn-ghost min-h-14 text-lg px-3"
-            onClick={() => setPanel({ kind: 'help' })}
-            aria-label="Keys"
-          >
-            <Key>?</Key>
-          </button>
-          <span className={`ml-auto ${saving.stuck ? 'text-warning' : 'muted'}`} role="status">
-            {saving.waiting === 0
-              ? 'saved at the server'
-              : saving.stuck
-                ? `${saving.waiting} kept here, server silent`
-                : `sending ${saving.waiting}`}
+          <FootButton label="back" sign="⌫" act={back} disabled={index <= 0} />
+          <FootButton label="went wrong" sign="m" act={() => setPanel({ kind: 'mistakes' })} />
+          <FootButton label="tuner" sign="t" act={() => setTuner(!tuner)} pressed={tuner} />
+          {step.skipBecause && <FootButton label="skip" sign="s" act={() => setPanel({ kind: 'skip' })} />}
+          <FootButton label="why" sign="w" act={() => setPanel({ kind: 'why' })} />
+          <FootButton label="" sign="?" name="Keys" act={() => setPanel({ kind: 'help' })} />
+          <span className={`ml-auto ${saving.silent || !device.keep.lasting ? 'text-warning' : 'muted'}`} role="status">
+            {sayKept(saving, device.keep.lasting)}
           </span>
         </footer>
       )}
     </div>
+  );
+}
+
+/** What is kept where, in few words. */
+function sayKept({ waiting, silent }: Saving, lasting: boolean): string {
+  if (waiting === 0) return 'saved at the server';
+  if (!lasting) return `${waiting} only on this page: this browser keeps nothing`;
+  return silent ? `${waiting} kept here, server silent` : `sending ${waiting}`;
+}
+
+function FootButton(p: {
+  label: string;
+  sign: string;
+  act: () => void;
+  name?: string;
+  disabled?: boolean;
+  pressed?: boolean;
+}) {
+  return (
+    <button
+      type="button"
+      className="btn btn-ghost min-h-14 text-lg px-3"
+      onClick={p.act}
+      disabled={p.disabled}
+      aria-label={p.name}
+      aria-pressed={p.pressed}
+    >
+      <Key>{p.sign}</Key> {p.label}
+    </button>
   );
 }
 
@@ -400,334 +462,4 @@ function dropsOf(answers: readonly { outcome: string; note: string }[]): Map<num
     if (number && flat) drops.set(Number(number), [...(drops.get(Number(number)) ?? []), Number(flat)]);
   }
   return drops;
-}
-
-const lowerFirst = (text: string) => text.charAt(0).toLowerCase() + text.slice(1);
-
-function Key({ children }: { children: string }) {
-  return <kbd className="kbd-key text-base">{children}</kbd>;
-}
-
-function Elapsed({ since }: { since: number }) {
-  const [text, setText] = useState('');
-  useEffect(() => {
-    const tick = () => {
-      const minutes = Math.max(0, Math.floor((Date.now() - since) / 60_000));
-      setText(minutes < 600 ? `${minutes} min` : 'open since before today');
-    };
-    tick();
-    const timer = setInterval(tick, 20_000);
-    return () => clearInterval(timer);
-  }, [since]);
-  return <span className="tag">{text}</span>;
-}
-
-function BenchStrip({
-  strip,
-  positions,
-  progress,
-  now,
-}: {
-  strip: StripString[];
-  positions: BenchPosition[];
-  progress: Map<number, StringProgress>;
-  now: number[];
-}) {
-  const height = Math.min(150, Math.max(74, positions.length * 21));
-  const courses = positions.map((p) => p.course);
-  const lines = stripGeometry(strip, 1000, height, courses).lines;
-  const single = now.length === 1;
-  const words: Record<StringProgress, string> = { old: '', off: 'off', on: 'on' };
-  const tone = (n: number) => (single && now.includes(n) ? 'font-bold text-warning' : 'muted');
-  const column = (width: string, text: (p: BenchPosition) => string, hidden: boolean) => (
-    <ol
-      className={`text-base leading-none relative shrink-0 ${width}`}
-      style={{ height }}
-      aria-hidden={hidden}
-      aria-label={hidden ? undefined : 'Strings'}
-    >
-      {positions.map((p, i) => (
-        <li
-          key={p.number}
-          className={`absolute -translate-y-1/2 whitespace-nowrap ${tone(p.number)}`}
-          style={{ top: lines[i]?.y }}
-        >
-          {text(p)}
-        </li>
-      ))}
-    </ol>
-  );
-  return (
-    <div className="flex items-stretch gap-3 max-w-[1180px]">
-      {column('w-14 tag', (p) => `${p.number} ${p.note}`, false)}
-      <div className="grow min-w-0 overflow-hidden" style={{ height }}>
-        <StringStrip strings={strip} width={1000} height={height} courses={courses} lit={single ? now : []} stretch />
-      </div>
-      {column('w-12', (p) => (single && now.includes(p.number) ? 'now' : words[progress.get(p.number) ?? 'old']), true)}
-    </div>
-  );
-}
-
-function StepView({
-  step,
-  next,
-  heading,
-  bench,
-  method,
-  count,
-  choose,
-  compact,
-}: {
-  step: Step;
-  next: Step | undefined;
-  heading: React.RefObject<HTMLHeadingElement | null>;
-  bench: BenchProps;
-  method: Method | undefined;
-  count: string;
-  choose: (answer: number) => void;
-  /** Only what has to be seen beside the tuner. */
-  compact: boolean;
-}) {
-  const only = step.positions.length === 1 ? bench.positions.find((p) => p.number === step.positions[0]) : undefined;
-  const shown = Object.entries(step.numbers ?? {}).filter(([name]) => name !== 'count');
-  const winds = step.numbers?.winds;
-  const product = bench.choices.find((c) => c.id === only?.houseProductId);
-  return (
-    <div className="grid gap-x-8 lg:grid-cols-[1fr_330px] mt-4 grow content-start">
-      <section>
-        <p className="muted text-lg">
-          {PHASE_NAMES[step.phase]}
-          {only ? `, string ${only.number} ${only.note}, ${only.side} side` : ''} · step {count}
-        </p>
-        <h1
-          ref={heading}
-          tabIndex={-1}
-          className={`text-[30px] ${compact ? 'sm:text-[32px] max-w-[34em]' : 'sm:text-[42px] max-w-[24em]'} leading-tight font-bold mt-1 outline-none`}
-        >
-          <Filled text={step.title} numbers={step.numbers} />
-        </h1>
-        {step.detail && (
-          <p className="mt-3 text-[24px] leading-snug max-w-[34em]">
-            <Filled text={step.detail} numbers={step.numbers} />
-          </p>
-        )}
-        <div className={`flex flex-wrap gap-3 mt-4 ${compact ? 'hidden' : ''}`}>
-          {shown.map(([name, q]) => (
-            <div key={name} className="card-paper px-4 py-2 min-w-36">
-              <span className="muted text-base block">{q.label}</span>
-              <b className="text-[28px]">{name === 'stack' ? q.value.toFixed(q.digits) : sayQuantity(q)}</b>
-              {name === 'stack' && <span className="muted"> of {q.to?.toFixed(1)} mm</span>}
-            </div>
-          ))}
-          {step.notYet && (
-            <div className="card-paper border-accent px-4 py-2">
-              <span className="muted text-base block">Not yet</span>
-              {step.notYet}
-            </div>
-          )}
-          {!step.undoable && (
-            <div className="card-paper border-error px-4 py-2">
-              <span className="muted text-base block">Careful</span>
-              Cannot be undone{step.gate ? `. Only when: ${lowerFirst(step.gate)}` : ''}
-            </div>
-          )}
-        </div>
-        {step.check && (
-          <div className="mt-4 border-l-4 border-primary pl-4">
-            <p className="font-bold text-[26px]">{step.check.question}</p>
-            <p className="muted">{step.check.good}</p>
-          </div>
-        )}
-        {step.choices && (
-          <div className="flex flex-wrap gap-3 mt-4">
-            {step.choices.map((text, i) => (
-              <button key={text} type="button" className="btn min-h-14 text-xl" onClick={() => choose(i)}>
-                <Key>{String(i + 1)}</Key> {text}
-              </button>
-            ))}
-          </div>
-        )}
-        {step.stopIf && (
-          <div className="mt-4 card-paper border-error px-4 py-2 max-w-[44em]">
-            <span className="font-bold text-error text-base block">Stop if</span>
-            <ul className="text-lg">
-              {step.stopIf.map((line) => (
-                <li key={line}>{line}</li>
-              ))}
-            </ul>
-          </div>
-        )}
-        {step.note && (
-          <p className="mt-3 text-lg max-w-[44em]">
-            <b>Write down:</b> {step.note.join('; ')}.
-          </p>
-        )}
-        {step.cautions?.map((id) => (
-          <p key={id} className="mt-3 text-lg text-warning flex gap-2 max-w-[44em]">
-            <span aria-hidden="true" className="font-bold">
-              △
-            </span>{' '}
-            {CAUTIONS[id]}
-          </p>
-        ))}
-        {next && !compact && (
-          <p className="muted text-lg mt-4 max-w-[40em]">
-            after: <Filled text={next.title} numbers={next.numbers} />
-          </p>
-        )}
-      </section>
-      {step.drawing && !compact && (
-        <div className="grid place-items-center" aria-hidden={undefined}>
-          {step.drawing === 'post' && winds && method ? (
-            <PostDrawing
-              kind={postWord(bench.build)}
-              turns={winds.value}
-              gaugeMm={product?.gaugeMm ?? 0.8}
-              diameterMm={bench.build.post.diameterMm}
-              over={turnsOver(method, product?.wound ?? true)}
-              selfLock={method.winds === 'self-lock'}
-              locking={isLocking(bench.build)}
-              slotted={bench.build.tuner === 'slotted-post'}
-              rotation={only ? tightens(bench.build.head, only.side, bench.build.handedness) : 'over-the-top'}
-              stackMm={winds.value * (product?.gaugeMm ?? 0.8)}
-              roomMm={bench.build.post.roomUnderHoleMm}
-              away={step.numbers?.away?.value ?? 0}
-            />
-          ) : step.drawing === 'tail' ? (
-            <TailDrawing
-              tailEnd={bench.build.tailEnd}
-              stringEnd={bench.build.stringEnd}
-              turns={step.numbers?.turns?.value ?? 2}
-            />
-          ) : null}
-        </div>
-      )}
-    </div>
-  );
-}
-
-function PanelView({
-  panel,
-  step,
-  mistakes,
-  locked,
-  override,
-  log,
-  skip,
-  close,
-}: {
-  panel: Panel;
-  step: Step;
-  mistakes: MistakeId[];
-  locked: string[];
-  override: (because: string) => void;
-  log: (id: MistakeId) => void;
-  skip: (because: string) => void;
-  close: () => void;
-}) {
-  if (panel.kind === 'none') return null;
-  const choice = 'btn justify-start text-left h-auto min-h-14 py-2 text-xl font-normal';
-  return (
-    <section className="card-paper border-primary p-5 mt-4 max-w-4xl" aria-label={panel.kind}>
-      {panel.kind === 'mistakes' && (
-        <>
-          <h2 className="font-bold mb-2">What went wrong?</h2>
-          {mistakes.length === 0 && <p>Nothing usual at this step. Go back a step, or note it at the finish.</p>}
-          <div className="grid gap-2">
-            {mistakes.map((id, i) => (
-              <button key={id} type="button" className={choice} onClick={() => log(id)}>
-                <Key>{String(i + 1)}</Key> {MISTAKES[id].happens}
-              </button>
-            ))}
-          </div>
-        </>
-      )}
-      {panel.kind === 'recovery' && (
-        <>
-          <h2 className="font-bold">{MISTAKES[panel.id].happens}</h2>
-          <p className="muted">
-            {MISTAKES[panel.id].cause}. It happens to everyone
-            {MISTAKES[panel.id].stringLost ? '.' : '; nothing is lost while the string is uncut.'}
-          </p>
-          <ol className="list-decimal pl-6 my-3">
-            {MISTAKES[panel.id].recovery.map((line) => (
-              <li key={line}>{line}</li>
-            ))}
-          </ol>
-        </>
-      )}
-      {panel.kind === 'why' && (
-        <>
-          <h2 className="font-bold mb-2">Why</h2>
-          <p className="mb-2">{step.reason}</p>
-          {Object.values(step.numbers ?? {}).map((q) => (
-            <p key={q.label} className="mb-1">
-              <b>
-                {q.label}: {sayQuantity(q)}.
-              </b>{' '}
-              {q.why}
-            </p>
-          ))}
-        </>
-      )}
-      {panel.kind === 'gate' && (
-        <>
-          <h2 className="font-bold">Locked: this cannot be undone</h2>
-          <ul className="list-disc pl-6 my-2">
-            {locked.map((line) => (
-              <li key={line}>{line}</li>
-            ))}
-          </ul>
-          <p className="muted mb-2">Go back and finish that, or say why it is done all the same:</p>
-          <div className="grid gap-2">
-            {GATE_REASONS.map((because, i) => (
-              <button key={because} type="button" className={choice} onClick={() => override(because)}>
-                <Key>{String(i + 1)}</Key> {because}
-              </button>
-            ))}
-          </div>
-        </>
-      )}
-      {panel.kind === 'skip' && (
-        <>
-          <h2 className="font-bold mb-2">Skipped because</h2>
-          <div className="grid gap-2">
-            {step.skipBecause?.map((because, i) => (
-              <button key={because} type="button" className={choice} onClick={() => skip(because)}>
-                <Key>{String(i + 1)}</Key> {because}
-              </button>
-            ))}
-          </div>
-        </>
-      )}
-      {panel.kind === 'help' && (
-        <>
-          <h2 className="font-bold mb-2">Keys</h2>
-          <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
-            {[
-              ['space', 'done or yes, and next'],
-              ['⌫', 'a step back; nothing is lost'],
-              ['n', 'no to the question: shows the recovery'],
-              ['1–9', 'go to that string within this phase'],
-              ['m', 'something went wrong'],
-              ['t', 'the tuner, open or closed'],
-              ['s', 'skip because, where a step may be skipped'],
-              ['w', 'why this step and these numbers'],
-              ['esc', 'close this'],
-            ].map(([key, does]) => (
-              <div key={key} className="contents">
-                <dt>
-                  <Key>{key as string}</Key>
-                </dt>
-                <dd>{does}</dd>
-              </div>
-            ))}
-          </dl>
-        </>
-      )}
-      <button type="button" className="btn min-h-14 mt-3 text-lg" onClick={close}>
-        <Key>space</Key> back to the step
-      </button>
-    </section>
-  );
 }

@@ -1,38 +1,50 @@
 import { useEffect, useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
-import type { FinishEntry, Finished, FinishPreview } from '../../../server/bench/finish';
+import { FATE_NAMES, type PartFate } from '../../../core/procedures/types';
+import type { CountedPart, FinishEntry, Finished, FinishPreview } from '../../../server/bench/finish';
 import type { RecordSummary } from '../../../server/bench/jobs';
 import { money } from '../../components/words';
-import { newKey } from '../key';
-import { type ProblemAnswer, post } from '../post';
+import { post } from '../post';
 import type { BenchProps } from './BenchApp';
-import { keepLocally, readLocally } from './local';
+import { useClosing } from './closing';
+import type { Device, Saving } from './device';
+import type { Parcel } from './keep';
 
 interface Fields {
   entries: FinishEntry[];
   discard: string[];
   notes: string;
   minutes: number | null;
+  /** Parts as counted; null where nobody counted. */
+  counted: (number | null)[];
 }
 
 interface Props extends BenchProps {
+  device: Device;
+  /** The answer to a record that was sent, when it has come. */
+  closing: Parcel | null;
+  saving: Saving;
   /** Positions at which a string snapped, once for each. */
   brokenAt: number[];
-  startedAt: number;
+  /** Minutes of work, pauses left out. */
+  worked: number | null;
+  /** Now by the server's clock. */
+  at: () => number;
   back: (() => void) | null;
 }
 
+const plural = (part: string, n: number) => (n === 1 || part.endsWith('s') ? part : `${part}s`);
 const count = (list: readonly number[], n: number): number => list.filter((x) => x === n).length;
 
-/** Times that a timer can have measured; a job left over night says nothing. */
-const LONGEST_MINUTES = 240;
+/** Parts that are counted one by one: those with a number. */
+const countable = (parts: readonly PartFate[] = []): PartFate[] => parts.filter((p) => p.count > 0);
 
-export function FinishForm({ job, positions, previous, choices, brokenAt, startedAt, back, me }: Props) {
-  const draftName = `arvick.finish.${job.id}.${job.version}`;
-  const keyName = `arvick.finish-key.${job.id}.${job.version}`;
-  const elapsed = Math.round((Date.now() - startedAt) / 60_000);
+export function FinishForm(props: Props) {
+  const { job, positions, previous, choices, brokenAt, back, me, device, batch } = props;
+  const draftName = `finish.${job.version}`;
+  const parts = countable(job.procedure?.parts);
   const [start] = useState((): Fields => {
-    const kept = readLocally<{ fields: Fields; brokenAt: number[] }>(draftName);
+    const kept = device.read<{ fields: Fields; brokenAt: number[] }>(draftName);
     if (!kept) {
       return {
         entries: positions.map((p) => {
@@ -49,7 +61,8 @@ export function FinishForm({ job, positions, previous, choices, brokenAt, starte
         }),
         discard: [],
         notes: '',
-        minutes: elapsed >= 1 && elapsed <= LONGEST_MINUTES ? elapsed : null,
+        minutes: props.worked,
+        counted: parts.map((p) => p.count),
       };
     }
     // Strings that snapped after the draft was left, on a way back through the steps.
@@ -60,16 +73,24 @@ export function FinishForm({ job, positions, previous, choices, brokenAt, starte
   const fields = form.watch();
   const [preview, setPreview] = useState<FinishPreview | null>(null);
   const shorts = preview?.short ?? [];
-  const [problem, setProblem] = useState<ProblemAnswer | 'no-answer' | null>(null);
-  const [sending, setSending] = useState(false);
-  const inFlight = useRef(false);
-  const sentKey = useRef<string | null>(null);
+  const leave = () => {
+    if (batch) return batch.recorded(job.id);
+    location.assign(`/instruments/${job.tag}?recorded`);
+  };
+  const { waiting, problem, setProblem, send, takeBack } = useClosing<Finished>({
+    device,
+    job,
+    url: `/api/jobs/${job.id}/finish`,
+    personId: props.personId,
+    closing: props.closing,
+    done: leave,
+  });
 
   const text = JSON.stringify(fields);
   const entriesText = JSON.stringify(fields.entries);
   useEffect(() => {
-    keepLocally(draftName, { fields: JSON.parse(text), brokenAt });
-  }, [draftName, text, brokenAt]);
+    device.write(draftName, { fields: JSON.parse(text), brokenAt });
+  }, [device, draftName, text, brokenAt]);
   useEffect(() => {
     let current = true;
     const timer = setTimeout(async () => {
@@ -94,24 +115,13 @@ export function FinishForm({ job, positions, previous, choices, brokenAt, starte
     return () => window.removeEventListener('keydown', onKey);
   }, []);
 
-  const leave = () => {
-    for (const name of [draftName, keyName, `arvick.cursor.${job.id}`]) localStorage.removeItem(name);
-    location.assign(`/instruments/${job.tag}?recorded`);
-  };
-  const record = async (values: Fields) => {
+  const record = async ({ counted, ...values }: Fields) => {
     if (shorts.length > 0) return;
-    // A double press is one intention: the same key goes out until an answer has come.
-    if (inFlight.current) return;
-    inFlight.current = true;
-    setSending(true);
-    const key = sentKey.current ?? readLocally<string>(keyName) ?? newKey();
-    sentKey.current = key;
-    keepLocally(keyName, key);
-    const answer = await post<Finished>(`/api/jobs/${job.id}/finish`, { ...values, expectedVersion: job.version }, key);
-    inFlight.current = false;
-    setSending(false);
-    if (answer.ok) return leave();
-    setProblem(answer.problem ?? 'no-answer');
+    const listed = parts.flatMap((p, i): CountedPart[] => {
+      const n = counted[i];
+      return n === null || n === undefined ? [] : [{ part: p.part, fate: p.fate, expected: p.count, counted: n }];
+    });
+    await send({ ...values, parts: listed, expectedVersion: job.version, at: props.at() });
   };
   const keepAsNote = async (recordId: number) => {
     const lines = fields.entries.map((e) => {
@@ -125,7 +135,11 @@ export function FinishForm({ job, positions, previous, choices, brokenAt, starte
       return `${p?.note}: ${what}${e.broken ? `, ${e.broken} broke` : ''}`;
     });
     const note = [`Also recorded by ${me}: ${lines.join('; ')}.`, fields.notes].filter(Boolean).join(' ');
-    const answer = await post(`/api/records/${recordId}/notes`, { text: note }, `note-${sentKey.current}`);
+    const answer = await post(
+      `/api/records/${recordId}/notes`,
+      { text: note },
+      `note-${job.id}-${job.version}-${props.personId}`,
+    );
     if (answer.ok) leave();
   };
   const change = (number: number, to: Partial<FinishEntry>) => {
@@ -134,8 +148,7 @@ export function FinishForm({ job, positions, previous, choices, brokenAt, starte
     setProblem(null);
   };
 
-  const current =
-    problem !== null && problem !== 'no-answer' ? (problem.current as RecordSummary | null | undefined) : undefined;
+  const current = problem?.current as RecordSummary | null | undefined;
   return (
     <form ref={element} className="w-full grow flex flex-col" onSubmit={form.handleSubmit(record)} noValidate>
       <div className="max-w-5xl w-full grow">
@@ -277,6 +290,34 @@ export function FinishForm({ job, positions, previous, choices, brokenAt, starte
             ))}
           </fieldset>
         )}
+        {parts.length > 0 && (
+          <fieldset className="card-paper px-4 pt-9 pb-2 mt-3 relative flex flex-wrap gap-x-6 gap-y-2">
+            <legend className="font-bold absolute top-1.5">Counted, one by one</legend>
+            {parts.map((p, i) => (
+              <label key={`${p.part}/${p.fate}`} className="flex items-center gap-2 text-lg">
+                <input
+                  type="number"
+                  min={0}
+                  max={99}
+                  className={`input min-h-14 w-20 text-lg ${fields.counted[i] !== p.count ? 'input-error' : ''}`}
+                  {...form.register(`counted.${i}`, {
+                    setValueAs: (v) => (v === '' || v === null || Number.isNaN(Number(v)) ? null : Number(v)),
+                  })}
+                />
+                <span>
+                  of {p.count} {plural(p.part, p.count)}
+                  <span className="muted block text-base">{FATE_NAMES[p.fate]}</span>
+                </span>
+              </label>
+            ))}
+            {parts.some((p, i) => fields.counted[i] !== p.count) && (
+              <p className="basis-full text-error text-lg" role="status">
+                Not all there: look on the bench, the floor and inside before it goes back. The record keeps what is
+                missing.
+              </p>
+            )}
+          </fieldset>
+        )}
         <div className="grid gap-3 mt-3 md:grid-cols-[1fr_12rem]">
           <label className="grid gap-1">
             <span>Notes</span>
@@ -297,12 +338,23 @@ export function FinishForm({ job, positions, previous, choices, brokenAt, starte
         </div>
 
         <div aria-live="assertive">
-          {problem === 'no-answer' && (
-            <p className="card-paper border-accent p-4 mt-3">
-              No answer from the server. Everything you entered is kept here. Press again: it will count once.
-            </p>
+          {waiting && props.saving.silent && (
+            <div className="card-paper border-accent p-4 mt-3">
+              <p>
+                No answer from the server. Everything you entered is kept here and goes out by itself when it answers;
+                it will count once. You can go on with the next instrument.
+              </p>
+              <p className="flex flex-wrap gap-2 mt-2">
+                <button type="button" className="btn min-h-14 text-lg" onClick={() => void takeBack()}>
+                  Change it first
+                </button>
+                <a className="btn min-h-14 text-lg" href="/">
+                  To Today
+                </a>
+              </p>
+            </div>
           )}
-          {problem !== null && problem !== 'no-answer' && problem.type === 'arvick:conflict' && (
+          {problem !== null && problem.type === 'arvick:conflict' && (
             <div className="card-paper border-error p-4 mt-3">
               <p className="font-bold">{problem.detail}</p>
               <p>Nothing of yours was recorded over it, and what you entered is still here.</p>
@@ -322,7 +374,7 @@ export function FinishForm({ job, positions, previous, choices, brokenAt, starte
               </div>
             </div>
           )}
-          {problem !== null && problem !== 'no-answer' && problem.type !== 'arvick:conflict' && (
+          {problem !== null && problem.type !== 'arvick:conflict' && (
             <p className="card-paper border-error p-4 mt-3">
               <b>{problem.title}.</b> {problem.detail}
             </p>
@@ -333,11 +385,11 @@ export function FinishForm({ job, positions, previous, choices, brokenAt, starte
       <div className="sticky bottom-0 bg-base-100 border-t border-base-300 -mx-7 -mb-4 px-7 py-2.5 mt-4 flex flex-wrap items-center gap-3">
         <button
           className="btn btn-primary min-h-14 text-xl px-8"
-          disabled={sending || shorts.length > 0}
+          disabled={shorts.length > 0}
           type="submit"
           aria-label="Record it"
         >
-          <kbd className="kbd-key bg-transparent">⏎</kbd> {sending ? 'Recording' : 'Record it'}
+          <kbd className="kbd-key bg-transparent">⏎</kbd> {waiting ? 'Recording' : 'Record it'}
         </button>
         <span className="muted text-lg">
           {shorts.length > 0

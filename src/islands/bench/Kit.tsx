@@ -2,24 +2,25 @@ import { useEffect, useState } from 'react';
 import type { FinishEntry, FinishPreview } from '../../../server/bench/finish';
 import { post } from '../post';
 import type { BenchProps } from './BenchApp';
-import { keepLocally, readLocally } from './local';
+import type { Device } from './device';
 
 /** What must lie on the bench before the first string is slack: strings and where they come from, a spare, tools. */
 export function Kit({
   bench,
+  device,
   start,
   heading,
 }: {
   bench: BenchProps;
+  device: Device;
   start: () => void;
   heading: React.RefObject<HTMLHeadingElement | null>;
 }) {
   const { job, positions } = bench;
   const [preview, setPreview] = useState<FinishPreview | null>(null);
   const [noSpare, setNoSpare] = useState<string[] | null>(null);
-  const tickName = `arvick.kit.${job.id}`;
-  const [ticked, setTicked] = useState<string[]>(() => readLocally<string[]>(tickName) ?? []);
-  useEffect(() => keepLocally(tickName, ticked), [tickName, ticked]);
+  const [ticked, setTicked] = useState<string[]>(() => device.read<string[]>('kit') ?? []);
+  useEffect(() => device.write('kit', ticked), [device, ticked]);
   useEffect(() => {
     let current = true;
     const entries = (broken: number): FinishEntry[] =>

@@ -1,13 +1,17 @@
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { JOB_KIND_NAMES } from '../../../core/procedures/types';
 import { conditionOf, INSPECTION, type InspectionAnswers, type InspectionItem } from '../../../core/wear/condition';
-import { newKey } from '../key';
-import { type ProblemAnswer, post } from '../post';
 import type { BenchProps } from './BenchApp';
+import { useClosing } from './closing';
+import type { Device } from './device';
+import type { Parcel } from './keep';
 
 interface Props extends BenchProps {
+  device: Device;
+  closing: Parcel | null;
   answers: { step: string; outcome: string; note: string }[];
-  startedAt: number;
+  /** Minutes of work, pauses left out. */
+  worked: number | null;
   back: (() => void) | null;
 }
 
@@ -15,7 +19,7 @@ const ITEMS = Object.keys(INSPECTION) as InspectionItem[];
 const WHEN = { change: 'new strings now', soon: 'new strings within two weeks', good: 'nothing to do yet' };
 
 /** The end of a job in which no string was changed: what was seen, or who it goes to. */
-export function LookForm({ job, answers, startedAt, back }: Props) {
+export function LookForm({ job, answers, worked, back, device, closing, personId, batch }: Props) {
   const inspection = job.kind === 'inspection';
   const stopped = answers.some((a) => a.outcome === 'trouble' && ['soundpost-down', 'needs-repair'].includes(a.note));
   const given = (item: InspectionItem) => answers.findLast((a) => a.step === `first.${item}` && a.note !== '')?.note;
@@ -25,35 +29,27 @@ export function LookForm({ job, answers, startedAt, back }: Props) {
   const [referred, setReferred] = useState(stopped);
   const [to, setTo] = useState('a qualified repairer');
   const [notes, setNotes] = useState('');
-  const [problem, setProblem] = useState<ProblemAnswer | 'no-answer' | null>(null);
-  const [sending, setSending] = useState(false);
-  const key = useRef(newKey());
   const whole = ITEMS.every((item) => looked[item] !== undefined);
   const condition = inspection && whole ? conditionOf(looked as InspectionAnswers) : null;
-  const minutes = Math.round((Date.now() - startedAt) / 60_000);
+  const { waiting, problem, send, takeBack } = useClosing<{ recordId: number; caseId: number | null }>({
+    device,
+    job,
+    url: `/api/jobs/${job.id}/look`,
+    personId,
+    closing,
+    done: ({ caseId }) =>
+      batch ? batch.recorded(job.id) : location.assign(caseId ? `/faults/cases/${caseId}` : `/instruments/${job.tag}`),
+  });
 
-  const record = async () => {
-    if (sending) return;
-    setSending(true);
-    const answer = await post<{ recordId: number; caseId: number | null }>(
-      `/api/jobs/${job.id}/look`,
-      {
-        expectedVersion: job.version,
-        outcome: referred ? 'referred' : 'done',
-        referredTo: referred ? to : '',
-        inspection: condition && !referred ? looked : null,
-        notes,
-        minutes: minutes >= 1 && minutes <= 240 ? minutes : null,
-      },
-      key.current,
-    );
-    setSending(false);
-    if (answer.ok) {
-      localStorage.removeItem(`arvick.cursor.${job.id}`);
-      return location.assign(answer.value.caseId ? `/faults/cases/${answer.value.caseId}` : `/instruments/${job.tag}`);
-    }
-    setProblem(answer.problem ?? 'no-answer');
-  };
+  const record = () =>
+    send({
+      expectedVersion: job.version,
+      outcome: referred ? 'referred' : 'done',
+      referredTo: referred ? to : '',
+      inspection: condition && !referred ? looked : null,
+      notes,
+      minutes: worked,
+    });
   const headline = referred
     ? 'Stopped: who gets it now?'
     : condition
@@ -132,7 +128,15 @@ export function LookForm({ job, answers, startedAt, back }: Props) {
         </label>
         {problem && (
           <p role="alert" className="text-error">
-            {problem === 'no-answer' ? 'No answer from the server. Press again: it will count once.' : problem.detail}
+            {problem.detail}
+          </p>
+        )}
+        {waiting && (
+          <p role="status">
+            On its way. Without an answer from the server it is kept here and goes out by itself.{' '}
+            <button type="button" className="link" onClick={() => void takeBack()}>
+              Change it first
+            </button>
           </p>
         )}
       </div>
@@ -140,7 +144,7 @@ export function LookForm({ job, answers, startedAt, back }: Props) {
         <button
           type="submit"
           className="btn btn-primary min-h-14 text-xl px-8"
-          disabled={sending || (inspection && !referred && !whole)}
+          disabled={waiting || (inspection && !referred && !whole)}
         >
           {referred ? 'Record and print the note' : 'Record it'}
         </button>

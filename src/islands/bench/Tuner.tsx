@@ -3,18 +3,10 @@ import type { Reading } from '../../../core/pitch/estimate';
 import { PracticeInstrument } from '../../../core/pitch/practice';
 import { VERDICT_WORDS, verdictOf } from '../../../core/pitch/steady';
 import { adviseStretch } from '../../../core/settling/stretch';
-import type { CoreMaterial } from '../../../core/strings/materials';
+import type { BenchView } from '../../../server/bench/page';
 import { frameLength, listen, microphone, practiceSource } from './listen';
 
-export interface TunedString {
-  number: number;
-  hz: number;
-  label: string;
-  core: CoreMaterial;
-  wound: boolean;
-  /** Which way its button turns to tighten, in words. */
-  tightens: string;
-}
+type TunedString = BenchView['tuned'][number];
 
 interface Props {
   strings: TunedString[];

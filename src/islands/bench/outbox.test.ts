@@ -1,28 +1,38 @@
+import 'fake-indexeddb/auto';
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { type Delivery, Outbox, type Parcel } from './outbox';
+import { inMemory, type Keep, openKeep, type Parcel } from './keep';
+import { type Delivery, Outbox } from './outbox';
 
-function memory(): Pick<Storage, 'getItem' | 'setItem' | 'removeItem'> {
-  const kept = new Map<string, string>();
-  return {
-    getItem: (name) => kept.get(name) ?? null,
-    setItem: (name, value) => void kept.set(name, value),
-    removeItem: (name) => void kept.delete(name),
-  };
-}
-const parcel = (n: number): Parcel => ({
+const parcel = (n: number, jobId = 1): Parcel => ({
   key: `k${n}`,
-  body: { step: `s${n}`, outcome: 'done', note: '', cursor: `s${n + 1}` },
+  jobId,
+  tag: 'SK-1',
+  kind: 'answer',
+  url: '/api',
+  body: { step: `s${n}` },
+  personId: 1,
+  state: 'waiting',
 });
 const noWait = () => Promise.resolve();
+const sent: Delivery = { state: 'sent', answer: null };
 
-it('delivers each answer once and in order, through lost answers and a reload in between', async () => {
+/** As a browser's lock does it: one run after the other, over all its pages. */
+function oneAtATime() {
+  let last: Promise<void> = Promise.resolve();
+  return (run: () => Promise<void>) => {
+    last = last.then(run);
+    return last;
+  };
+}
+
+it('delivers each answer once and in order, through lost answers, a reload and a second page', async () => {
   await fc.assert(
     fc.asyncProperty(
       fc.array(fc.constantFrom('taken', 'lost', 'silent'), { maxLength: 30 }),
       fc.integer({ min: 1, max: 8 }),
       async (fates, count) => {
-        const store = memory();
+        const keep = inMemory();
         const server: string[] = [];
         let calls = 0;
         const deliver = async (p: Parcel): Promise<Delivery> => {
@@ -30,60 +40,78 @@ it('delivers each answer once and in order, through lost answers and a reload in
           if (fate === 'silent') return 'no-answer';
           // The server keeps a key once, whatever becomes of its answer.
           if (!server.includes(p.key)) server.push(p.key);
-          return fate === 'lost' ? 'no-answer' : 'taken';
+          return fate === 'lost' ? 'no-answer' : sent;
         };
-        const before = new Outbox(store, 'box', deliver, () => {}, noWait);
-        for (let n = 0; n < count; n++) before.add(parcel(n));
-        const after = new Outbox(store, 'box', deliver, () => {}, noWait);
+        const arrived: string[] = [];
+        const options = {
+          keep,
+          deliver,
+          changed: () => {},
+          arrived: (p: Parcel) => arrived.push(p.key),
+          wait: noWait,
+          alone: oneAtATime(),
+        };
+        const before = new Outbox(options);
+        await Promise.all(Array.from({ length: count }, (_, n) => before.add(parcel(n))));
+        const after = new Outbox(options);
+        for (const p of await keep.waiting()) after.adopt(p);
         await Promise.all([before.flush(), after.flush()]);
-        expect(server).toEqual(Array.from({ length: count }, (_, n) => `k${n}`));
-        expect(store.getItem('box')).toBeNull();
+        const keys = Array.from({ length: count }, (_, n) => `k${n}`);
+        expect(server).toEqual(keys);
+        expect(await keep.waiting()).toEqual([]);
+        // Each page hears of what it gave or took over.
+        expect(new Set(arrived)).toEqual(new Set(keys));
       },
     ),
-    { numRuns: 50 },
   );
 });
 
-it('drops what the server refuses for good and goes on with the rest', async () => {
-  const taken: string[] = [];
-  const box = new Outbox(
-    memory(),
-    'box',
-    async (p) => {
-      if (p.key === 'k0') return 'refused';
-      taken.push(p.key);
-      return 'taken';
-    },
-    () => {},
-    noWait,
-  );
-  box.add(parcel(0));
-  box.add(parcel(1));
+it('keeps what the server refuses with its reason, and goes on', async () => {
+  const keep = inMemory();
+  const box = new Outbox({
+    keep,
+    deliver: async (p) => (p.key === 'k0' ? { state: 'refused', answer: { detail: 'no such step' } } : sent),
+    changed: () => {},
+    arrived: () => {},
+    wait: noWait,
+  });
+  await Promise.all([box.add(parcel(0)), box.add(parcel(1))]);
   await box.flush();
-  expect(taken).toEqual(['k1']);
-  expect(box.waiting).toEqual([]);
+  await box.flush();
+  expect((await keep.all()).map((p) => p.state)).toEqual(['refused', 'sent']);
 });
 
-it('sends on when the browser keeps nothing, or kept something else', async () => {
-  const taken: string[] = [];
-  const forbidden = {
-    getItem: () => '{"not": "a list"}',
-    setItem: () => {
-      throw new DOMException('full', 'QuotaExceededError');
-    },
-    removeItem: () => undefined,
-  };
-  const box = new Outbox(
-    forbidden,
-    'box',
-    async (p) => {
-      taken.push(p.key);
-      return 'taken';
-    },
-    () => {},
-    noWait,
-  );
-  box.add(parcel(0));
+it('tries again at once when the network is back, not after the pause', async () => {
+  const keep = inMemory();
+  let there = false;
+  const box = new Outbox({
+    keep,
+    deliver: async () => (there ? sent : 'no-answer'),
+    changed: () => {},
+    arrived: () => {},
+    wait: () => new Promise(() => {}),
+  });
+  await box.add(parcel(0));
+  await new Promise((done) => setTimeout(done));
+  there = true;
   await box.flush();
-  expect(taken).toEqual(['k0']);
+  expect(await keep.waiting()).toEqual([]);
+});
+
+it.each<[string, () => Promise<Keep>]>([
+  ['the database of a browser', openKeep],
+  ['memory', async () => inMemory()],
+])('%s keeps parcels in order and forgets a job but for what waits and its photographs', async (_, open) => {
+  const keep = await open();
+  const first = await keep.add(parcel(1, 7));
+  await keep.add(parcel(2, 7));
+  await keep.add(parcel(3, 8));
+  await keep.write(7, 'cursor', 'x');
+  await keep.addPhoto({ jobId: 7, step: 's', blob: new Blob(['x']) });
+  expect((await keep.waiting()).map((p) => p.key)).toEqual(['k1', 'k2', 'k3']);
+  await keep.mark(first.seq as number, 'sent', { closed: null });
+  await keep.forget(7);
+  expect((await keep.all()).map((p) => p.key)).toEqual(['k2', 'k3']);
+  expect((await keep.read(7)).size).toBe(0);
+  expect(await keep.photos(7)).toHaveLength(1);
 });

@@ -1,81 +1,114 @@
-/**
- * Answers on their way to the server. Each is kept in the browser before it is sent and until the server has it, with
- * a key that stays the same, so a reload or a lost answer delivers it exactly once.
- */
-export interface Parcel {
-  key: string;
-  body: { step: string; outcome: 'done' | 'skipped' | 'trouble' | 'measured'; note: string; cursor: string };
+import type { Keep, Parcel } from './keep';
+
+/** What became of a parcel: taken, refused for good, or no answer yet. */
+export type Delivery = { state: 'sent' | 'refused'; answer: unknown } | 'no-answer';
+
+export interface OutboxOptions {
+  keep: Keep;
+  deliver: (parcel: Parcel) => Promise<Delivery>;
+  /** How many wait, and whether the server is silent. */
+  changed: (waiting: number, silent: boolean) => void;
+  /** One of this outbox's parcels has its answer, whoever delivered it. */
+  arrived: (parcel: Parcel) => void;
+  wait?: (ms: number) => Promise<void>;
+  /** Runs one delivery at a time over all pages of this browser. */
+  alone?: (run: () => Promise<void>) => Promise<void>;
 }
 
-type Store = Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>;
-/** What became of a parcel: taken, refused for good, or no answer yet. */
-export type Delivery = 'taken' | 'refused' | 'no-answer';
+const pause = (ms: number) => new Promise<void>((done) => setTimeout(done, ms));
 
+/** One page of this browser at a time, where the browser can tell; the server counts a key once in any case. */
+export const aloneInBrowser = (run: () => Promise<void>): Promise<void> =>
+  typeof navigator !== 'undefined' && navigator.locks
+    ? (navigator.locks.request('arvick-outbox', run) as unknown as Promise<void>)
+    : run();
+
+/**
+ * Parcels on their way to the server. Each is kept before it is sent and until the server has answered, with a key that
+ * stays the same, so a reload, a lost answer or a second page delivers it exactly once, in the order it was made.
+ */
 export class Outbox {
-  private parcels: Parcel[];
+  private readonly mine = new Set<number>();
+  private adding: Promise<unknown> = Promise.resolve();
   private running: Promise<void> | null = null;
+  private again = false;
+  private wake: (() => void) | null = null;
 
-  constructor(
-    private readonly store: Store,
-    private readonly name: string,
-    private readonly deliver: (parcel: Parcel) => Promise<Delivery>,
-    private readonly changed: (waiting: number, stuck: boolean) => void,
-    private readonly wait: (ms: number) => Promise<void> = (ms) => new Promise((done) => setTimeout(done, ms)),
-  ) {
-    this.parcels = this.read();
-  }
+  constructor(private readonly options: OutboxOptions) {}
 
-  get waiting(): readonly Parcel[] {
-    return this.parcels;
-  }
-
-  /** Keeps a parcel and starts sending. */
-  add(parcel: Parcel): void {
-    this.parcels = [...this.parcels, parcel];
-    this.keep();
-    void this.flush();
-  }
-
-  /** Sends what waits, in order, until nothing is left or the server refuses. */
-  flush(): Promise<void> {
-    this.running ??= this.run().finally(() => {
-      this.running = null;
+  /** Keeps a parcel and starts sending. Resolves when it is kept. */
+  add(parcel: Parcel): Promise<Parcel> {
+    const kept = this.adding.then(async () => {
+      const known = await this.options.keep.add(parcel);
+      this.mine.add(known.seq as number);
+      return known;
     });
+    this.adding = kept.catch(() => {});
+    void kept.then(() => this.flush());
+    return kept;
+  }
+
+  /** Counts a parcel kept by an earlier page as one of this page's. */
+  adopt(parcel: Parcel): void {
+    this.mine.add(parcel.seq as number);
+  }
+
+  /** Sends what waits, in order; one more round when something was added meanwhile. */
+  flush(): Promise<void> {
+    if (this.running) {
+      this.again = true;
+      this.wake?.();
+      return this.running;
+    }
+    this.running = (this.options.alone ?? ((run) => run()))(() => this.run())
+      .then(() => this.tell())
+      .finally(() => {
+        this.running = null;
+        if (this.again) {
+          this.again = false;
+          void this.flush();
+        }
+      });
     return this.running;
   }
 
   private async run(): Promise<void> {
-    let pause = 1000;
-    while (this.parcels[0]) {
-      const result = await this.deliver(this.parcels[0]);
+    const { keep, deliver, changed } = this.options;
+    const wait = this.options.wait ?? pause;
+    let delay = 1000;
+    for (;;) {
+      const waiting = await keep.waiting();
+      changed(waiting.length, false);
+      const next = waiting[0];
+      if (!next) return;
+      const result = await deliver(next);
       if (result === 'no-answer') {
-        this.changed(this.parcels.length, true);
-        await this.wait(pause);
-        pause = Math.min(pause * 2, 15_000);
+        changed(waiting.length, true);
+        // A network that comes back, or another press, ends the wait.
+        await Promise.race([
+          wait(delay),
+          new Promise<void>((done) => {
+            this.wake = done;
+          }),
+        ]);
+        this.wake = null;
+        delay = Math.min(delay * 2, 15_000);
         continue;
       }
-      pause = 1000;
-      this.parcels = this.parcels.slice(1);
-      this.keep();
+      delay = 1000;
+      await keep.mark(next.seq as number, result.state, result.answer);
+      await this.tell(next.jobId);
     }
   }
 
-  private read(): Parcel[] {
-    try {
-      const kept = JSON.parse(this.store.getItem(this.name) ?? '[]');
-      return Array.isArray(kept) ? kept : [];
-    } catch {
-      return [];
+  /** Tells of this page's parcels that have an answer by now. */
+  private async tell(jobId?: number): Promise<void> {
+    if (this.mine.size === 0) return;
+    const { keep } = this.options;
+    const kept = await (jobId === undefined ? keep.all() : keep.ofJob(jobId));
+    for (const parcel of kept) {
+      if (parcel.state === 'waiting' || !this.mine.delete(parcel.seq as number)) continue;
+      this.options.arrived(parcel);
     }
-  }
-
-  private keep(): void {
-    try {
-      if (this.parcels.length) this.store.setItem(this.name, JSON.stringify(this.parcels));
-      else this.store.removeItem(this.name);
-    } catch {
-      // A full or forbidden store: the answers are still sent, they only do not outlive this page.
-    }
-    this.changed(this.parcels.length, false);
   }
 }

@@ -37,9 +37,9 @@ import { HeadDrawing } from '../../components/drawings/HeadDrawing';
 import { LoadChart } from '../../components/drawings/LoadChart';
 import { PostDrawing } from '../../components/drawings/PostDrawing';
 import { TailDrawing } from '../../components/drawings/TailDrawing';
-import { keepLocally, readLocally } from '../bench/local';
 import { newKey } from '../key';
 import { type ProblemAnswer, post } from '../post';
+import { keepLocally, readLocally } from './draft';
 import { StepList } from './StepList';
 
 export interface MethodEditorProps {

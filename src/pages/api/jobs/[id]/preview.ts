@@ -15,7 +15,9 @@ export const POST: APIRoute = async (context) => {
   if (!body.ok) return body.answer;
   try {
     const job = await loadJob(db, pathId(context));
-    return Response.json(await previewFinish(db, person.id, job.instrumentId, body.value.entries));
+    return Response.json(
+      await previewFinish(db, person.id, { id: job.id, instrument_id: job.instrumentId }, body.value.entries),
+    );
   } catch (error) {
     return problemOf(error);
   }

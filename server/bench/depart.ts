@@ -1,0 +1,74 @@
+import type { Knex } from 'knex';
+import { NoReasonError } from '../../core/procedures/schools';
+import type { JobKind, Method, Procedure } from '../../core/procedures/types';
+import { type Acting, change } from '../db/change';
+import { conflict, refused } from '../errors';
+import { loadInstrument } from '../fleet/instruments';
+import { previewJob, requireOpen } from './jobs';
+import { keepSnapshot } from './procedure';
+
+/** Choices that cannot change any more once strings are slack. */
+const BEFORE_SLACK: readonly (keyof Method)[] = ['atATime', 'order'];
+
+/**
+ * Changes the way of an open job, with a reason the record keeps: the card is composed anew, what was answered stays
+ * answered, and the bench stands at the first step that is not.
+ * @throws UserError `no-reason`, `too-late` once strings are slack, `not-safe` when there is no card for it, `conflict`
+ */
+export async function departJob(
+  db: Knex,
+  acting: Acting,
+  p: { jobId: number; expectedVersion: number; method: Partial<Method>; reason: string },
+): Promise<{ jobVersion: number; cursor: string }> {
+  return change(db, acting, 'job.depart', p, async (trx) => {
+    const job = await requireOpen(trx, p.jobId);
+    if (job.version !== p.expectedVersion)
+      throw conflict('Someone changed this job. Reload to see it.', { currentVersion: job.version });
+    const snapshot = await trx('procedure_snapshot').where({ hash: job.procedure_hash }).first();
+    if (!snapshot)
+      throw refused('no-card', 'There is no card to change', 'This job has no guided steps; record it at the finish.');
+    const before: Procedure = JSON.parse(snapshot.body);
+    const answers = await trx('job_answer').where({ job_id: job.id }).whereIn('outcome', ['done', 'skipped']);
+    const answered = new Set(answers.map((a) => a.step as string));
+    const begun = before.steps.some((s) => s.phase === 'slacken' && answered.has(s.key));
+    const late = begun ? BEFORE_SLACK.filter((k) => k in p.method && p.method[k] !== before.method[k]) : [];
+    if (late.length > 0)
+      throw refused(
+        'too-late',
+        'Strings are slack already',
+        'How many at a time and the order are settled before the first string is slack. Finish this one as begun.',
+      );
+    const known = job.departure ? JSON.parse(job.departure) : null;
+    const method: Partial<Method> = { ...known?.method, ...p.method };
+    const instrument = await loadInstrument(trx, { id: job.instrument_id });
+    const programme = await trx('programme').first();
+    const made = await previewJob(
+      trx,
+      instrument,
+      { kind: job.kind as JobKind, numbers: JSON.parse(job.strings), departure: { method, reason: p.reason } },
+      programme.a4_hz,
+    ).catch((error: unknown) => {
+      if (error instanceof NoReasonError) throw refused('no-reason', 'Why not as the house does it?', error.message);
+      throw error;
+    });
+    if ('gaps' in made.composed)
+      throw refused(
+        'not-safe',
+        'There is no card for this',
+        `It cannot be done so here: ${made.composed.gaps.map((g) => g.needs).join('; ')}.`,
+      );
+    const { procedure } = made.composed;
+    const cursor = procedure.steps.find((s) => !answered.has(s.key))?.key ?? 'finish';
+    const reason = [known?.reason, p.reason].filter(Boolean).join('; ');
+    await trx('job')
+      .where({ id: job.id })
+      .update({
+        procedure_hash: await keepSnapshot(trx, procedure),
+        method: JSON.stringify(procedure.method),
+        cursor,
+        departure: made.differs.length ? JSON.stringify({ differs: made.differs, reason, method }) : null,
+        version: job.version + 1,
+      });
+    return { result: { jobVersion: job.version + 1, cursor }, entity: 'job', entityId: job.id };
+  });
+}

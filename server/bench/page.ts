@@ -1,0 +1,101 @@
+import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
+import { type Build, describeBuild, PART_NAMES, type Side } from '../../core/instruments/build';
+import { targetsHz } from '../../core/pitch/tunings';
+import { postPhrase, stringLabel } from '../../core/procedures/words';
+import type { CoreMaterial } from '../../core/strings/materials';
+import { type StripString, stripAt } from '../../core/wear/strip';
+import { loadInstrument, loadProducts, productOf } from '../fleet/instruments';
+import type { FinishEntry } from './finish';
+import { type Job, lastEntries } from './jobs';
+
+export interface BenchPosition {
+  number: number;
+  note: string;
+  side: Side;
+  course: number;
+  houseProductId: number | null;
+}
+
+/** All that the bench shows of one job. */
+export interface BenchView {
+  job: Job;
+  name: string;
+  parts: string;
+  strip: StripString[];
+  positions: BenchPosition[];
+  /** What was recorded before it was taken back, to start the finish from. */
+  previous: Pick<FinishEntry, 'number' | 'action' | 'productId'>[];
+  choices: { id: number; name: string; gaugeMm: number; massKgPerM: number; wound: boolean }[];
+  tuned: {
+    number: number;
+    hz: number;
+    label: string;
+    core: CoreMaterial;
+    wound: boolean;
+    /** Which way its button turns to tighten, in words. */
+    tightens: string;
+  }[];
+  build: Pick<Build, 'head' | 'handedness' | 'tuner' | 'tailEnd' | 'stringEnd' | 'post'>;
+}
+
+/** What the bench shows of a job, with the strings that could go on and the pitches they are tuned to. */
+export async function benchView(
+  db: Knex,
+  job: Job,
+  at: { today: LocalDate; now: number; a4Hz: number },
+): Promise<BenchView> {
+  const instrument = await loadInstrument(db, { tag: job.tag });
+  const { build } = instrument;
+  const targets = targetsHz(build.positions, { a4Hz: at.a4Hz, temperament: 'equal' });
+  const productIds = instrument.positions.map((p) => p.houseProductId ?? p.now.productId);
+  const products = await loadProducts(db, productIds);
+  const state = await db('instrument_state').where({ instrument_id: instrument.id }).first();
+  const houseSet = instrument.houseSetId ? await db('product').where({ id: instrument.houseSetId }).first() : null;
+  // Strings that could go on at some position of this instrument.
+  const houseIds = instrument.positions.map((p) => p.houseProductId);
+  const rows = await db('product')
+    .where({ kind: 'single' })
+    .where((q) => q.where({ family: build.family }).orWhereIn('id', houseIds))
+    .orderBy('name');
+  return {
+    job,
+    name: describeBuild(build.family, build.size),
+    parts: `${PART_NAMES[build.tailEnd]}, ${PART_NAMES[build.tuner]}${houseSet ? `, ${houseSet.name}` : ''}${build.handedness === 'left' ? ', left-handed' : ''}`,
+    strip: stripAt(JSON.parse(state.strip), at.today, at.now),
+    positions: instrument.positions.map(({ number, note, side, course, houseProductId }) => ({
+      number,
+      note,
+      side,
+      course,
+      houseProductId,
+    })),
+    previous: await lastEntries(db, job.id),
+    choices: rows.map(productOf).map((p) => ({
+      id: p.id,
+      name: p.name,
+      gaugeMm: p.gaugeMm,
+      wound: p.wrap !== null,
+      massKgPerM: p.massKgPerM,
+    })),
+    tuned: build.positions.map((p, i) => {
+      const product = products.get(productIds[i] ?? -1);
+      return {
+        number: p.number,
+        hz: targets.get(p.number) ?? at.a4Hz,
+        label: stringLabel(build, p),
+        core: product?.core ?? 'steel',
+        wound: product ? product.wrap !== null : true,
+        tightens: postPhrase(build, p, 'tightens'),
+      };
+    }),
+    build: {
+      head: build.head,
+      handedness: build.handedness,
+      tuner: build.tuner,
+      tailEnd: build.tailEnd,
+      stringEnd: build.stringEnd,
+      post: build.post,
+    },
+  };
+}

@@ -1,0 +1,136 @@
+import { useEffect, useRef, useState } from 'react';
+import { CHOICES, differences } from '../../../core/procedures/schools';
+import type { Method } from '../../../core/procedures/types';
+import type { Job } from '../../../server/bench/jobs';
+import { newKey } from '../key';
+import { post } from '../post';
+
+/** Another way for this one job: what, and once why. The card is made anew; what is answered stays so. */
+export function Depart({
+  job,
+  method,
+  begun,
+  close,
+}: {
+  job: Job;
+  method: Method;
+  /** Strings are slack: how many at a time and the order are settled. */
+  begun: boolean;
+  close: () => void;
+}) {
+  const [chosen, setChosen] = useState<Partial<Method>>({});
+  const [reason, setReason] = useState('');
+  const [problem, setProblem] = useState<string | null>(null);
+  const [sending, setSending] = useState(false);
+  const key = useRef(newKey());
+  const heading = useRef<HTMLHeadingElement>(null);
+  useEffect(() => heading.current?.focus(), []);
+  const now = { ...method, ...chosen };
+  const differs = differences(method, now);
+  const pick = <K extends keyof Method>(name: K, value: Method[K]) => {
+    key.current = newKey();
+    setChosen({ ...chosen, [name]: value });
+  };
+  const send = async () => {
+    if (sending) return;
+    setSending(true);
+    const answer = await post(
+      `/api/jobs/${job.id}/depart`,
+      { expectedVersion: job.version, method: chosen, reason },
+      key.current,
+    );
+    setSending(false);
+    if (answer.ok) return location.reload();
+    setProblem(answer.problem?.detail ?? 'No answer from the server. The card stays as it is; try again in a moment.');
+  };
+  const row = <K extends 'atATime' | 'order' | 'winds' | 'hole'>(name: K, label: string) => (
+    <label className="grid gap-1">
+      <span>{label}</span>
+      <select
+        className="select min-h-14 text-lg w-full"
+        value={String(now[name])}
+        onChange={(e) => {
+          const value = CHOICES[name].find((c) => String(c.value) === e.currentTarget.value)?.value;
+          if (value !== undefined) pick(name, value as Method[K]);
+        }}
+      >
+        {CHOICES[name].map((c) => (
+          <option key={c.value} value={String(c.value)}>
+            {c.name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+  return (
+    <section className="card-paper border-primary p-5 mt-4 max-w-4xl" aria-label="depart" data-own-keys>
+      <h2 ref={heading} tabIndex={-1} className="font-bold mb-2 outline-none">
+        Not as the house does it, this once
+      </h2>
+      <div className="grid gap-3 md:grid-cols-2 text-lg">
+        {!begun && row('atATime', 'How many at a time')}
+        {!begun && row('order', 'In which order')}
+        {row('winds', 'Winds')}
+        {row('hole', 'Hole')}
+        <label className="grid gap-1">
+          <span>Trim</span>
+          <select
+            className="select min-h-14 text-lg w-full"
+            value={now.trim.when}
+            onChange={(e) => pick('trim', { ...now.trim, when: e.currentTarget.value as Method['trim']['when'] })}
+          >
+            {CHOICES.trimWhen.map((c) => (
+              <option key={c.value} value={c.value}>
+                {c.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="grid gap-1">
+          <span>Rounds of stretching</span>
+          <select
+            className="select min-h-14 text-lg w-full"
+            value={now.stretchRounds}
+            onChange={(e) => pick('stretchRounds', Number(e.currentTarget.value))}
+          >
+            {[0, 1, 2, 3, 4].map((n) => (
+              <option key={n} value={n}>
+                {n === 0 ? 'none, play and retune' : n === 1 ? 'a slight tug' : n}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="grid gap-1 md:col-span-2">
+          <span>Why? The record keeps it.</span>
+          <input
+            className="input min-h-14 text-lg w-full"
+            maxLength={300}
+            value={reason}
+            onChange={(e) => {
+              key.current = newKey();
+              setReason(e.currentTarget.value);
+            }}
+          />
+        </label>
+      </div>
+      {problem && (
+        <p role="alert" className="text-error mt-2">
+          {problem}
+        </p>
+      )}
+      <div className="flex flex-wrap gap-2 mt-3">
+        <button
+          type="button"
+          className="btn btn-primary min-h-14 text-lg"
+          disabled={sending || differs.length === 0 || reason.trim().length < 3}
+          onClick={() => void send()}
+        >
+          {differs.length === 0 ? 'Nothing differs yet' : 'Make the card anew'}
+        </button>
+        <button type="button" className="btn min-h-14 text-lg" onClick={close}>
+          As the house does it
+        </button>
+      </div>
+    </section>
+  );
+}

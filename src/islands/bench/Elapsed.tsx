@@ -1,0 +1,16 @@
+import { useEffect, useState } from 'react';
+
+/** Minutes since an instant. */
+export function Elapsed({ since }: { since: number }) {
+  const [text, setText] = useState('');
+  useEffect(() => {
+    const tick = () => {
+      const minutes = Math.max(0, Math.floor((Date.now() - since) / 60_000));
+      setText(minutes < 600 ? `${minutes} min` : 'open since before today');
+    };
+    tick();
+    const timer = setInterval(tick, 20_000);
+    return () => clearInterval(timer);
+  }, [since]);
+  return <span className="tag">{text}</span>;
+}

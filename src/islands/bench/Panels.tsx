@@ -1,0 +1,181 @@
+import { GATE_REASONS } from '../../../core/procedures/gate';
+import { MISTAKES, type MistakeId } from '../../../core/procedures/reference';
+import type { Step } from '../../../core/procedures/types';
+import { sayQuantity } from '../../../core/procedures/words';
+import type { Loss } from '../../../server/bench/losses';
+import type { BenchPosition } from '../../../server/bench/page';
+import { Key } from './Key';
+
+export type Panel =
+  | { kind: 'none' }
+  | { kind: 'mistakes' }
+  | { kind: 'which'; id: MistakeId }
+  | { kind: 'recovery'; id: MistakeId }
+  | { kind: 'why' }
+  | { kind: 'skip' }
+  | { kind: 'gate' }
+  | { kind: 'depart' }
+  | { kind: 'help' };
+
+/** What became of the spare of a string that was lost. */
+function LossLine({ loss }: { loss: Loss }) {
+  if (!loss.from)
+    return (
+      <p className="text-error font-semibold">
+        The book has no other {loss.name}. Look on the shelf; what lies there is counted in at the finish.
+      </p>
+    );
+  return (
+    <p className="font-semibold">
+      Take another {loss.name} from {loss.from}: it is booked out now.
+      {loss.opened &&
+        ` That opens one ${loss.opened}${loss.left ? `; its other ${loss.left === 1 ? 'string goes' : `${loss.left} strings go`} back to the shelf as singles` : ''}.`}
+    </p>
+  );
+}
+
+/** What is asked or explained beside a step. */
+export function PanelView({
+  panel,
+  step,
+  mistakes,
+  locked,
+  strings,
+  loss,
+  override,
+  log,
+  skip,
+  close,
+}: {
+  panel: Panel;
+  step: Step;
+  mistakes: MistakeId[];
+  locked: string[];
+  /** The strings the step works on. */
+  strings: readonly BenchPosition[];
+  loss: Loss | null;
+  override: (because: string) => void;
+  log: (id: MistakeId, number?: number) => void;
+  skip: (because: string) => void;
+  close: () => void;
+}) {
+  if (panel.kind === 'none') return null;
+  const choice = 'btn justify-start text-left h-auto min-h-14 py-2 text-xl font-normal';
+  return (
+    <section className="card-paper border-primary p-5 mt-4 max-w-4xl" aria-label={panel.kind}>
+      {panel.kind === 'mistakes' && (
+        <>
+          <h2 className="font-bold mb-2">What went wrong?</h2>
+          {mistakes.length === 0 && <p>Nothing usual at this step. Go back a step, or note it at the finish.</p>}
+          <div className="grid gap-2">
+            {mistakes.map((id, i) => (
+              <button key={id} type="button" className={choice} onClick={() => log(id)}>
+                <Key>{String(i + 1)}</Key> {MISTAKES[id].happens}
+              </button>
+            ))}
+          </div>
+        </>
+      )}
+      {panel.kind === 'which' && (
+        <>
+          <h2 className="font-bold mb-2">{MISTAKES[panel.id].happens}: which one?</h2>
+          <div className="grid gap-2 grid-cols-2">
+            {strings.map((p) => (
+              <button key={p.number} type="button" className={choice} onClick={() => log(panel.id, p.number)}>
+                <Key>{String(p.number)}</Key> {p.note}, {p.side} side
+              </button>
+            ))}
+          </div>
+        </>
+      )}
+      {panel.kind === 'recovery' && (
+        <>
+          <h2 className="font-bold">{MISTAKES[panel.id].happens}</h2>
+          <p className="muted">
+            {MISTAKES[panel.id].cause}. It happens to everyone
+            {MISTAKES[panel.id].stringLost ? '.' : '; nothing is lost while the string is uncut.'}
+          </p>
+          <ol className="list-decimal pl-6 my-3">
+            {MISTAKES[panel.id].recovery.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ol>
+          {MISTAKES[panel.id].stringLost && loss && <LossLine loss={loss} />}
+        </>
+      )}
+      {panel.kind === 'why' && (
+        <>
+          <h2 className="font-bold mb-2">Why</h2>
+          <p className="mb-2">{step.reason}</p>
+          {Object.values(step.numbers ?? {}).map((q) => (
+            <p key={q.label} className="mb-1">
+              <b>
+                {q.label}: {sayQuantity(q)}.
+              </b>{' '}
+              {q.why}
+            </p>
+          ))}
+        </>
+      )}
+      {panel.kind === 'gate' && (
+        <>
+          <h2 className="font-bold">Locked: this cannot be undone</h2>
+          <ul className="list-disc pl-6 my-2">
+            {locked.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+          <p className="muted mb-2">Go back and finish that, or say why it is done all the same:</p>
+          <div className="grid gap-2">
+            {GATE_REASONS.map((because, i) => (
+              <button key={because} type="button" className={choice} onClick={() => override(because)}>
+                <Key>{String(i + 1)}</Key> {because}
+              </button>
+            ))}
+          </div>
+        </>
+      )}
+      {panel.kind === 'skip' && (
+        <>
+          <h2 className="font-bold mb-2">Skipped because</h2>
+          <div className="grid gap-2">
+            {step.skipBecause?.map((because, i) => (
+              <button key={because} type="button" className={choice} onClick={() => skip(because)}>
+                <Key>{String(i + 1)}</Key> {because}
+              </button>
+            ))}
+          </div>
+        </>
+      )}
+      {panel.kind === 'help' && (
+        <>
+          <h2 className="font-bold mb-2">Keys</h2>
+          <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
+            {[
+              ['space', 'done or yes, and next'],
+              ['⌫', 'a step back; nothing is lost'],
+              ['n', 'no to the question: shows the recovery'],
+              ['1–9', 'go to that string within this phase'],
+              ['m', 'something went wrong'],
+              ['t', 'the tuner, open or closed'],
+              ['s', 'skip because, where a step may be skipped'],
+              ['w', 'why this step and these numbers'],
+              ['d', 'do it differently this once, with a reason'],
+              ['esc', 'close this'],
+            ].map(([key, does]) => (
+              <div key={key} className="contents">
+                <dt>
+                  <Key>{key as string}</Key>
+                </dt>
+                <dd>{does}</dd>
+              </div>
+            ))}
+          </dl>
+        </>
+      )}
+      <button type="button" className="btn min-h-14 mt-3 text-lg" onClick={close}>
+        <Key>space</Key> back to the step
+      </button>
+    </section>
+  );
+}

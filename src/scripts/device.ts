@@ -1,0 +1,101 @@
+import { deliver } from '../islands/bench/device';
+import { openKeep, type Parcel } from '../islands/bench/keep';
+import { aloneInBrowser, Outbox } from '../islands/bench/outbox';
+import { type ProblemAnswer, post } from '../islands/post';
+import { onScan } from '../islands/scan';
+
+// The pages of the bench are there without a network once they have been looked at. Browsers allow this only on https
+// and on the machine itself.
+if ('serviceWorker' in navigator && import.meta.env.PROD) {
+  const fresh = !navigator.serviceWorker.controller;
+  void navigator.serviceWorker.register('/sw.js').catch(() => {});
+  // The very first page came before its keeper: it is fetched once more to be kept.
+  if (fresh)
+    navigator.serviceWorker.addEventListener('controllerchange', () => {
+      void fetch(location.href, { headers: { accept: 'text/html' } }).catch(() => {});
+    });
+}
+
+// A label read anywhere opens that instrument.
+onScan((code) => {
+  location.assign(`/jump?q=${encodeURIComponent(code)}`);
+  return true;
+});
+
+const bar = document.querySelector<HTMLElement>('[data-device-bar]');
+type Offer = { label: string } & ({ href: string } | { act: () => void });
+const say = (text: string, ...offers: Offer[]) => {
+  if (!bar) return;
+  bar.hidden = text === '';
+  bar.textContent = text;
+  for (const offer of offers) {
+    const made = document.createElement('href' in offer ? 'a' : 'button');
+    made.textContent = offer.label;
+    made.className = 'btn btn-sm ml-3';
+    if ('href' in offer) made.setAttribute('href', offer.href);
+    else made.addEventListener('click', offer.act);
+    bar.append(made);
+  }
+};
+const seen = document.documentElement.dataset.kept;
+const keptWords =
+  seen === undefined
+    ? ''
+    : `No network: this page is as it was ${seen ? new Date(seen).toLocaleString() : 'last seen'}.`;
+if (keptWords) say(keptWords);
+
+/** Sends what an earlier page left waiting; the bench does this for itself. */
+async function sendWaiting(): Promise<void> {
+  const keep = await openKeep();
+  const first = await keep.waiting();
+  const refused = (await keep.all()).filter((p) => p.kind === 'close' && p.state === 'refused');
+  if (first.length === 0 && refused.length === 0) return;
+  const tags = (list: readonly Parcel[]) => [...new Set(list.map((p) => p.tag))].join(', ');
+  const outbox: Outbox = new Outbox({
+    keep,
+    deliver,
+    alone: aloneInBrowser,
+    changed: (waiting, silent) => {
+      if (waiting > 0)
+        say(
+          `${keptWords} ${waiting === 1 ? 'One entry' : `${waiting} entries`} of ${tags(first)} ${silent ? 'kept on this device; the server is silent' : 'on the way to the server'}.`.trim(),
+        );
+    },
+    arrived: (parcel) => {
+      if (parcel.kind === 'close' && parcel.state === 'refused') refused.push(parcel);
+    },
+  });
+  for (const parcel of first) outbox.adopt(parcel);
+  window.addEventListener('online', () => void outbox.flush());
+  if (first.length > 0) await outbox.flush();
+  const stuck = refused[0];
+  if (!stuck) return say('What waited on this device is at the server.', { href: location.href, label: 'Show it' });
+  const problem = stuck.answer as ProblemAnswer;
+  const current = problem.current as { recordId: number } | null | undefined;
+  const drop = async () => {
+    await keep.remove(stuck.seq as number);
+    location.reload();
+  };
+  say(
+    `${stuck.tag} was not recorded: ${problem.detail}`,
+    ...(problem.status === 409 && current
+      ? [{ label: 'Keep mine as a note on that record', act: () => void asNote(stuck, current.recordId).then(drop) }]
+      : [{ label: 'See to it at the bench', href: `/bench/${stuck.jobId}` }]),
+    { label: 'Drop it', act: () => void drop() },
+  );
+}
+
+/** What somebody meant to record, kept beside what was recorded before it. */
+async function asNote(parcel: Parcel, recordId: number): Promise<void> {
+  const body = parcel.body as { notes?: string; entries?: { number: number; action: string; broken: number }[] };
+  const lines = (body.entries ?? [])
+    .filter((e) => e.action !== 'kept')
+    .map(
+      (e) => `string ${e.number} ${e.action === 'fit' ? 'new' : 'left off'}${e.broken ? `, ${e.broken} broke` : ''}`,
+    );
+  const text = [`Also recorded: ${lines.join('; ')}.`, body.notes].filter(Boolean).join(' ');
+  await post(`/api/records/${recordId}/notes`, { text }, `note-${parcel.key}`, {
+    'acting-person': String(parcel.personId),
+  });
+}
+if (bar) void sendWaiting();
