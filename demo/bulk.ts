@@ -169,7 +169,7 @@ function stateRow(
 
 /** Deliveries of singles, a hundred a lot, so that the ledger holds every use without a lot for each. */
 class BulkShelf {
-  private readonly lots = new Map<string, { id: number; left: number }>();
+  private readonly lots = new Map<string, { id: number; left: number; costCents: number }>();
 
   constructor(
     private readonly bulk: BulkWriter,
@@ -186,6 +186,8 @@ class BulkShelf {
     let lot = this.lots.get(key);
     const move = (lotId: number, kind: string, quantity: number, recordId: number | null) =>
       this.bulk.insert('stock_move', {
+        value_cents: quantity * p.costCents,
+        op: '',
         lot_id: lotId,
         place_id: this.placeId,
         kind,
@@ -206,7 +208,7 @@ class BulkShelf {
         from_lot_id: null,
       });
       move(id, 'receive', 100, null);
-      lot = { id, left: 100 };
+      lot = { id, left: 100, costCents: p.costCents };
       this.lots.set(key, lot);
     }
     lot.left -= 1;
@@ -217,7 +219,13 @@ class BulkShelf {
   /** Writes the balances of what is left. */
   close(): void {
     for (const lot of this.lots.values()) {
-      if (lot.left > 0) this.bulk.insert('lot_balance', { lot_id: lot.id, place_id: this.placeId, on_hand: lot.left });
+      if (lot.left > 0)
+        this.bulk.insert('lot_balance', {
+          lot_id: lot.id,
+          place_id: this.placeId,
+          on_hand: lot.left,
+          value_cents: lot.left * lot.costCents,
+        });
     }
   }
 }

@@ -125,7 +125,7 @@ export const MISTAKES = {
     cause: 'Overshot, kinked, or a sharp saddle or slot',
     recovery: [
       'Check eyes and fingers, bin the pieces.',
-      'Take the same string from the spare set and note it as broken at the finish.',
+      'Take the same string from the spare set.',
       'Twice in the same place: a specialist looks at that place.',
     ],
     stringLost: true,

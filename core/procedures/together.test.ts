@@ -4,7 +4,7 @@ import { defaultBuild } from '../instruments/defaults';
 import { usualSet } from '../strings/usual';
 import { composeProcedure } from './compose';
 import { newHouse, sectionsOf } from './house';
-import { HANDLING_MINUTES, type Piece, TOOL_MINUTES, workOrder } from './together';
+import { HANDLING_MINUTES, PHASE_MINUTES, type Piece, TOOL_MINUTES, workOrder } from './together';
 import type { StringToFit } from './types';
 
 const piece = (id: number, family: Parameters<typeof defaultBuild>[0], size: string, take = 99): Piece => {
@@ -21,19 +21,24 @@ const guitar = (id: number) => piece(id, 'steel-acoustic', '4/4');
 /** What an order costs, counted step by step: hand-overs, and tools taken up whenever the phase in hand changes. */
 function costOf(pieces: readonly Piece[], order: ReturnType<typeof workOrder>): number {
   const sections = sectionsOf((pieces[0] as Piece).procedure);
-  const tools = sections.map((s, i) => {
-    const before = new Set(sections[i - 1]?.steps.flatMap((x) => x.tools ?? []) ?? []);
-    return new Set(s.steps.flatMap((x) => x.tools ?? []).filter((t) => !before.has(t))).size;
-  });
+  const inUse = (i: number) =>
+    new Set(sections[i]?.steps.flatMap((x) => (x.phase === 'prepare' ? [] : (x.tools ?? []))) ?? []);
+  const phases = (i: number) => [...new Set(sections[i]?.steps.map((x) => x.phase) ?? [])];
+  const setUp = (i: number) => {
+    const before = inUse(i - 1);
+    if (i > 0 && phases(i).every((p) => phases(i - 1).includes(p))) return 0;
+    return PHASE_MINUTES + TOOL_MINUTES * [...inUse(i)].filter((t) => !before.has(t)).length;
+  };
   const of = (key: string) => sections.findIndex((s) => s.steps.some((x) => x.key === key));
   let total = order.stretches.length * HANDLING_MINUTES;
   let laidOut: number | null = null;
   for (const stretch of order.stretches) {
     const inIt = [...new Set(stretch.steps.map(of))];
     for (const section of inIt) {
-      if (inIt.length === 1 && laidOut === section) continue;
-      total += TOOL_MINUTES * (tools[section] ?? 0);
-      laidOut = inIt.length === 1 ? section : null;
+      const once = inIt.length === 1 && phases(section).length === 1;
+      if (once && laidOut === section) continue;
+      total += setUp(section);
+      laidOut = once ? section : null;
     }
   }
   return total;
@@ -81,6 +86,11 @@ describe('working several instruments together', () => {
     for (const s of workOrder(pieces).stretches)
       if (s.phases.includes('slacken') || s.phases.includes('remove'))
         expect(s.phases).toEqual(expect.arrayContaining(['slacken', 'near-pitch']));
+  });
+
+  it('does a ukulele string by string without handing it over between its strings', () => {
+    const { stretches } = workOrder([1, 2, 3].map((id) => piece(id, 'ukulele', 'soprano')));
+    expect(stretches.filter((s) => s.phases.includes('slacken'))).toHaveLength(3);
   });
 
   it('works instruments one after the other where their cards differ', () => {

@@ -19,9 +19,11 @@ export interface Stretch {
 }
 
 /** Minutes to put one instrument aside and have the next before one. Common practice, no source. */
-export const HANDLING_MINUTES = 0.4;
-/** Minutes to lay a tool down and take up the one of the next phase. Common practice, no source. */
-export const TOOL_MINUTES = 0.3;
+export const HANDLING_MINUTES = 0.25;
+/** Minutes to get from one kind of work into another: clear the place, find the way of it. Common practice, no source. */
+export const PHASE_MINUTES = 0.4;
+/** Minutes to lay a tool down and take up another. Common practice, no source. */
+export const TOOL_MINUTES = 0.2;
 
 /** Pieces that can share phases have the same parts and way of working; a floating bridge shares with none. */
 export function batchKey(build: Piece['build'], method: Pick<Method, 'atATime'>, alone: string): string {
@@ -50,13 +52,16 @@ function blocksOf(piece: Piece): Block[] {
   });
 }
 
-const toolsOf = (steps: readonly Step[]): Set<string> => new Set(steps.flatMap((s) => s.tools ?? []));
+/** Tools in use in a block; what is only laid out beforehand is not in the hand. */
+const toolsOf = (block: Block | undefined): Set<string> =>
+  new Set(block?.steps.flatMap((s) => (s.phase === 'prepare' ? [] : (s.tools ?? []))) ?? []);
 
-/** Tools to take up for a section after another. */
-const changes = (from: Block | undefined, to: Block): number => {
-  const known = toolsOf(from?.steps ?? []);
-  return [...toolsOf(to.steps)].filter((t) => !known.has(t)).length;
-};
+/** Minutes to get into a block after another: none where the same work goes on with the next strings. */
+function setUp(from: Block | undefined, to: Block): number {
+  if (from && to.phases.every((phase) => from.phases.includes(phase))) return 0;
+  const known = toolsOf(from);
+  return PHASE_MINUTES + TOOL_MINUTES * [...toolsOf(to)].filter((t) => !known.has(t)).length;
+}
 
 export interface WorkOrder {
   stretches: Stretch[];
@@ -65,9 +70,9 @@ export interface WorkOrder {
 }
 
 /**
- * The order in which a batch is worked that costs least in taking up tools and in putting instruments aside. Pieces of
+ * The order in which a batch is worked that costs least in getting into each kind of work and in putting instruments aside. Pieces of
  * the same parts and method go through blocks of phases together. Where one block ends and the next begins is the
- * cheapest cut by dynamic programming: a block of one phase takes its tools up once for all, a longer block again for
+ * cheapest cut by dynamic programming: a block of one phase is got into once for all, a longer block again for
  * each instrument, but each block hands every instrument over once. A floating bridge is never left in between, nor a
  * tailpiece that hangs loose before its first string holds.
  */
@@ -110,10 +115,13 @@ const stretchOf = (piece: Piece, blocks: readonly Block[]): Stretch => ({
 
 /** Ends of the blocks that cost least over n pieces, and the minutes saved against one block for all. */
 function cheapestCut(sections: readonly Block[], n: number): { ends: number[]; saved: number } {
-  const tools = sections.map((s, i) => TOOL_MINUTES * changes(sections[i - 1], s));
+  const setUps = sections.map((s, i) => setUp(sections[i - 1], s));
   const cost = (from: number, end: number): number =>
     n * HANDLING_MINUTES +
-    (end - from === 1 ? (tools[from] as number) : n * tools.slice(from, end).reduce((a, b) => a + b, 0));
+    // Strings that go through all phases before the next are touched are several kinds of work by themselves.
+    (end - from === 1 && sections[from]?.phases.length === 1
+      ? (setUps[from] as number)
+      : n * setUps.slice(from, end).reduce((a, b) => a + b, 0));
   const best: { cost: number; from: number }[] = [{ cost: 0, from: 0 }];
   for (let end = 1; end <= sections.length; end++) {
     let found = { cost: Number.POSITIVE_INFINITY, from: 0 };

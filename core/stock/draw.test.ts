@@ -27,7 +27,7 @@ const lot = (
   onHand,
   sealed: form === 'set',
   receivedOn: '2026-01-01',
-  unitCostCents: 100,
+  valueCents: onHand * 100 + 7,
   ...more,
 });
 const need = (number: number, productId: string, amount: Need['amount'] = 'whole'): Need => ({
@@ -83,6 +83,9 @@ describe('drawing from the shelf', () => {
           );
         const used = plan.drawn.reduce((sum, d) => sum + (d.amount === 'half' ? 1 : 2), 0);
         expect(total(new Map(shelf.map((l) => [l.lotId, l.onHand]))) - total(after)).toBe(used);
+        // Money goes where the strings go, to the hundredth.
+        const moved = plan.moves.reduce((sum, m) => sum + m.valueCents, 0);
+        expect(0 - moved).toBe(plan.drawn.reduce((sum, d) => sum + d.costCents, 0));
         // What is called short really is nowhere on the shelf any more.
         for (const s of plan.short) {
           for (const [id, n] of after) {

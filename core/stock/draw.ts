@@ -1,4 +1,5 @@
 import type { LotForm, MoveKind } from './ledger';
+import { shareValue, valueOfPart } from './value';
 
 /** A lot on a shelf in reach. */
 export interface ShelfLot {
@@ -10,8 +11,10 @@ export interface ShelfLot {
   /** ISO date; older goes first. */
   receivedOn: string;
   onHand: number;
-  /** Cost of one set, string or half as the form says, in hundredths of the programme's currency. */
-  unitCostCents: number;
+  /** What all of it that lies here cost, in hundredths of the programme's currency. */
+  valueCents: number;
+  /** Set aside for the job that draws: it goes first. */
+  mine?: boolean;
 }
 
 /** The strings in a set product, with how many of each. */
@@ -33,7 +36,8 @@ export interface PlannedMove {
   quantity: number;
   /** For a lot the plan makes: the lot it came out of. */
   fromLotId: string | null;
-  unitCostCents: number;
+  /** The value that goes with it, negative on the way out. */
+  valueCents: number;
 }
 
 export interface Drawn extends Need {
@@ -45,7 +49,7 @@ export interface DrawPlan {
   drawn: Drawn[];
   moves: PlannedMove[];
   /** What opening and halving leave for the shelf. */
-  leftovers: { lotId: string; productId: string; form: LotForm; quantity: number }[];
+  leftovers: { lotId: string; productId: string; form: LotForm; quantity: number; valueCents: number }[];
   short: Need[];
 }
 
@@ -56,13 +60,19 @@ export interface DrawPlan {
 export function drawFor(needs: readonly Need[], shelf: readonly ShelfLot[], sets: SetContents): DrawPlan {
   const lots = shelf.map((lot) => ({ ...lot })).sort(useFirst);
   const left = new Map(lots.map((lot) => [lot.lotId, lot.onHand]));
+  const worth = new Map(lots.map((lot) => [lot.lotId, lot.valueCents]));
   const moves: PlannedMove[] = [];
   const drawn: Drawn[] = [];
   const short: Need[] = [];
   const origin = new Map<string, string>();
 
-  const move = (lot: ShelfLot, kind: MoveKind, quantity: number) => {
-    left.set(lot.lotId, (left.get(lot.lotId) ?? 0) + quantity);
+  /** Moves so many; what goes out takes its share of the value along. Returns the value moved, without its sign. */
+  const move = (lot: ShelfLot, kind: MoveKind, quantity: number, brings = 0): number => {
+    const onHand = left.get(lot.lotId) ?? 0;
+    const before = worth.get(lot.lotId) ?? 0;
+    const valueCents = quantity < 0 ? -valueOfPart(before, onHand, -quantity) : brings;
+    left.set(lot.lotId, onHand + quantity);
+    worth.set(lot.lotId, before + valueCents);
     moves.push({
       lotId: lot.lotId,
       productId: lot.productId,
@@ -70,10 +80,11 @@ export function drawFor(needs: readonly Need[], shelf: readonly ShelfLot[], sets
       kind,
       quantity,
       fromLotId: origin.get(lot.lotId) ?? null,
-      unitCostCents: lot.unitCostCents,
+      valueCents,
     });
+    return Math.abs(valueCents);
   };
-  const make = (from: ShelfLot, productId: string, form: LotForm, unitCostCents: number): ShelfLot => {
+  const make = (from: ShelfLot, productId: string, form: LotForm): ShelfLot => {
     const lotId = `new:${form}:${productId}:${from.lotId}`;
     const existing = lots.find((lot) => lot.lotId === lotId);
     if (existing) return existing;
@@ -84,7 +95,8 @@ export function drawFor(needs: readonly Need[], shelf: readonly ShelfLot[], sets
       sealed: false,
       receivedOn: from.receivedOn,
       onHand: 0,
-      unitCostCents,
+      valueCents: 0,
+      ...(from.mine ? { mine: true } : {}),
     };
     origin.set(lotId, from.lotId);
     left.set(lotId, 0);
@@ -101,18 +113,15 @@ export function drawFor(needs: readonly Need[], shelf: readonly ShelfLot[], sets
       if (!half) {
         const whole = find(need.productId, 'single');
         if (!whole) return false;
-        half = make(whole, need.productId, 'half', Math.round(whole.unitCostCents / 2));
-        move(whole, 'halve', -1);
-        move(half, 'from-whole', 2);
+        half = make(whole, need.productId, 'half');
+        move(half, 'from-whole', 2, move(whole, 'halve', -1));
       }
-      move(half, 'use', -1);
-      drawn.push({ ...need, lotId: half.lotId, costCents: half.unitCostCents });
+      drawn.push({ ...need, lotId: half.lotId, costCents: move(half, 'use', -1) });
       return true;
     }
     const single = find(need.productId, 'single');
     if (!single) return false;
-    move(single, 'use', -1);
-    drawn.push({ ...need, lotId: single.lotId, costCents: single.unitCostCents });
+    drawn.push({ ...need, lotId: single.lotId, costCents: move(single, 'use', -1) });
     return true;
   };
 
@@ -135,11 +144,13 @@ export function drawFor(needs: readonly Need[], shelf: readonly ShelfLot[], sets
       continue;
     }
     const contents = sets.get(set.productId) ?? [];
-    const strings = contents.reduce((sum, item) => sum + item.count, 0);
-    move(set, 'open-set', -1);
-    for (const item of contents) {
-      move(make(set, item.productId, 'single', Math.round(set.unitCostCents / strings)), 'from-set', item.count);
-    }
+    const shares = shareValue(
+      move(set, 'open-set', -1),
+      contents.map((item) => item.count),
+    );
+    contents.forEach((item, i) => {
+      move(make(set, item.productId, 'single'), 'from-set', item.count, shares[i] as number);
+    });
     take(need);
   }
 
@@ -152,13 +163,15 @@ export function drawFor(needs: readonly Need[], shelf: readonly ShelfLot[], sets
       productId: lot.productId,
       form: lot.form,
       quantity: left.get(lot.lotId) ?? 0,
+      valueCents: worth.get(lot.lotId) ?? 0,
     })),
     short,
   };
 }
 
-/** Opened before sealed, then the older, then by id so that the order is the same every time. */
+/** What was set aside, opened before sealed, then the older, then by id so that the order is the same every time. */
 function useFirst(a: ShelfLot, b: ShelfLot): number {
+  if (Boolean(a.mine) !== Boolean(b.mine)) return a.mine ? -1 : 1;
   if (a.sealed !== b.sealed) return a.sealed ? 1 : -1;
   if (a.receivedOn !== b.receivedOn) return a.receivedOn < b.receivedOn ? -1 : 1;
   return a.lotId < b.lotId ? -1 : 1;

@@ -30,8 +30,7 @@ export async function openBatch(db: Knex, acting: Acting, p: { tags: string[] })
       opened_at: acting.now,
     });
     for (const [i, tag] of tags.entries()) {
-      const { jobId } = await openJobIn(trx, acting, { tag });
-      await trx('job').where({ id: jobId }).update({ batch_id: batchId, batch_place: i });
+      await openJobIn(trx, acting, { tag, batch: { id: batchId, place: i } });
     }
     return { result: { batchId }, entity: 'batch', entityId: batchId };
   });

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { type Fate, isChange } from '../../core/procedures/types';
 import { settledAt, visitsAfterChange } from '../../core/settling/readyBy';
-import { type DrawPlan, drawFor, type Need } from '../../core/stock/draw';
+import type { DrawPlan, Need } from '../../core/stock/draw';
 import { NegativeStockError } from '../../core/stock/ledger';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
@@ -9,7 +9,8 @@ import { conflict, refused, UserError } from '../errors';
 import { type Instrument, loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
 import { loadHouse } from '../methods/house';
-import { receiveLot, setContents, shelfInReach, writeDrawPlan, writeMove } from '../stock/shelf';
+import { releaseKit, reserveKit, shelfForJob } from '../stock/reserve';
+import { type PlacedLot, receiveLot, setContents, shelfInReach, writeDrawPlan, writeMove } from '../stock/shelf';
 import { jobPhases } from './batch';
 import { givenAt, requireOpen } from './jobs';
 import { type LossRow, lossesOf, returnLosses } from './losses';
@@ -60,6 +61,8 @@ export interface FinishPreview {
     substitutes: { productId: number; name: string; onHand: number; tensionChange: number }[];
   }[];
   costCents: number;
+  /** Strings used, those that broke on the way among them. */
+  used: number;
 }
 
 export interface Finished {
@@ -79,7 +82,7 @@ interface Prepared {
   lost: LossRow[];
   notLost: LossRow[];
   plan: DrawPlan;
-  shelf: Awaited<ReturnType<typeof shelfInReach>>;
+  shelf: PlacedLot[];
   placeId: number;
 }
 
@@ -131,9 +134,7 @@ async function prepare(
   const brokenAt = (number: number) => entries.find((e) => e.number === number)?.broken ?? 0;
   const counts = (loss: LossRow) =>
     taken.filter((l) => l.number === loss.number && l.id <= loss.id).length <= brokenAt(loss.number);
-  const productIds = [...new Set(needs.map((n) => Number(n.productId)))];
-  const shelf = await shelfInReach(db, person.place_id, productIds);
-  const plan = drawFor(needs, shelf, await setContents(db, productIds));
+  const { shelf, plan } = await shelfForJob(db, person.place_id, job.id, needs);
   return {
     instrument,
     products,
@@ -176,7 +177,7 @@ export async function previewFinish(
       name: nameOf(l.productId),
       form: l.form,
       quantity: l.quantity,
-      worthCents: l.quantity * (p.plan.moves.find((m) => m.lotId === l.lotId)?.unitCostCents ?? 0),
+      worthCents: l.valueCents,
     })),
     opens: p.plan.moves
       .filter((m) => m.kind === 'open-set' || m.kind === 'halve')
@@ -197,6 +198,7 @@ export async function previewFinish(
         })),
     ),
     costCents: [...p.plan.drawn, ...p.lost].reduce((sum, d) => sum + d.costCents, 0),
+    used: p.plan.drawn.length + p.lost.length,
   };
 }
 
@@ -212,7 +214,7 @@ async function substitutesFor(db: Knex, placeId: number, wanted: StringProduct) 
     .where('length_mm', '>=', wanted.doubleLength ? wanted.lengthMm / 2 : wanted.lengthMm * 0.95);
   const candidates = rows.map(productOf).filter((c) => (c.wrap === null) === (wanted.wrap === null));
   const ids = candidates.map((c) => c.id);
-  const shelf = await shelfInReach(db, placeId, ids);
+  const shelf = await shelfInReach(db, placeId, { productIds: ids });
   const contents = await setContents(db, ids);
   return candidates
     .map((c) => {
@@ -313,7 +315,7 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
     await returnLosses(trx, p.notLost, { personId: acting.personId, now: acting.now, jobId: job.id });
     for (const [phase, minutes] of await jobPhases(trx, job.id))
       await trx('job_phase').insert({ job_id: job.id, phase, minutes }).onConflict(['job_id', 'phase']).merge();
-    const context = { personId: acting.personId, now: acting.now, recordId, reason: '' };
+    const context = { personId: acting.personId, now: acting.now, recordId, jobId: job.id, reason: '', op: acting.key };
     const real = await writeDrawPlan(trx, p.plan, p.shelf, context);
     for (const entry of request.entries) {
       const used = p.plan.drawn.filter((d) => d.number === entry.number);
@@ -344,6 +346,8 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
           { ...context, reason: 'left over, not kept' },
         );
     }
+
+    await releaseKit(trx, acting, job.id, 'spare back, job finished');
 
     // Visits that an earlier change asked for have no object any more.
     await trx('follow_up')
@@ -481,7 +485,14 @@ export async function undoFinish(
       try {
         await writeMove(
           trx,
-          { lotId: move.lot_id, placeId: move.place_id, kind: 'return', quantity: -move.quantity, reversesId: move.id },
+          {
+            lotId: move.lot_id,
+            placeId: move.place_id,
+            kind: 'return',
+            quantity: -move.quantity,
+            brings: -move.value_cents,
+            reversesId: move.id,
+          },
           { personId: acting.personId, now: acting.now, recordId: correctionId, reason: 'change taken back' },
         );
       } catch (error) {
@@ -501,6 +512,7 @@ export async function undoFinish(
       .update({ status: 'open', cancelled_by_record_id: null });
     await trx('report').where({ closed_by_record_id: record.id }).update({ closed_by_record_id: null });
     await trx('job').where({ id: record.job_id }).increment('version', 1).update({ status: 'open' });
+    await reserveKit(trx, acting, record.job_id);
     await refreshInstrument(trx, record.instrument_id, { now: acting.now, timeZone: programme.time_zone });
     return { result: { jobId: record.job_id, correctionId }, entity: 'change_record', entityId: record.id };
   });

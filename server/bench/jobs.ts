@@ -7,6 +7,7 @@ import { type Acting, change, insertId } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
 import { loadHouse } from '../methods/house';
+import { releaseKit, reserveKit } from '../stock/reserve';
 import { type Loss, takeSpare } from './losses';
 import { composeJob, type JobRequest, keepSnapshot, lastMethods, lastTime } from './procedure';
 
@@ -79,11 +80,15 @@ export async function openJob(
 export async function openJobIn(
   trx: Knex,
   acting: Acting,
-  request: JobRequest & { tag: string },
+  request: JobRequest & { tag: string; batch?: { id: number; place: number } },
 ): Promise<{ jobId: number; joined: boolean }> {
+  const inBatch = request.batch ? { batch_id: request.batch.id, batch_place: request.batch.place } : {};
   const instrument = await loadInstrument(trx, { tag: request.tag });
   const open = await trx('job').where({ instrument_id: instrument.id, status: 'open' }).first();
-  if (open) return { jobId: open.id, joined: true };
+  if (open) {
+    if (request.batch) await trx('job').where({ id: open.id }).update(inBatch);
+    return { jobId: open.id, joined: true };
+  }
   const unknown = request.numbers?.find((n) => !instrument.positions.some((p) => p.number === n));
   if (unknown !== undefined)
     throw refused('no-string', 'No such string', `${instrument.tag} has no string ${unknown}.`);
@@ -104,6 +109,7 @@ export async function openJobIn(
     cursor: procedure?.steps[0]?.key ?? null,
     opened_by: acting.personId,
     opened_at: acting.now,
+    ...inBatch,
     method: procedure ? JSON.stringify(procedure.method) : null,
     method_version: job.version,
     departure: job.differs.length
@@ -114,6 +120,7 @@ export async function openJobIn(
         })
       : null,
   });
+  await reserveKit(trx, acting, jobId);
   return { jobId, joined: false };
 }
 
@@ -220,6 +227,7 @@ export async function cancelJob(
     await trx('job')
       .where({ id: p.jobId })
       .update({ status: 'cancelled', version: job.version + 1 });
+    await releaseKit(trx, acting, p.jobId, 'put away unchanged');
     return { result: { cancelled: true as const }, entity: 'job', entityId: p.jobId };
   });
 }

@@ -1,8 +1,8 @@
 import type { Knex } from 'knex';
-import { drawFor } from '../../core/stock/draw';
 import type { Acting } from '../db/change';
 import { loadInstrument, loadProducts } from '../fleet/instruments';
-import { setContents, shelfInReach, writeDrawPlan, writeMove } from '../stock/shelf';
+import { shelfForJob } from '../stock/reserve';
+import { writeDrawPlan, writeMove } from '../stock/shelf';
 
 /** What replaced a string that was lost on the way. */
 export interface Loss {
@@ -41,10 +41,9 @@ export async function takeSpare(
   const productId = position.houseProductId;
   const name = (await loadProducts(trx, [productId])).get(productId)?.name ?? '';
   const person = await trx('person').where({ id: acting.personId }).first();
-  const shelf = await shelfInReach(trx, person.place_id, [productId]);
   const half = position.houseHalf;
   const need = { number, productId: String(productId), amount: half ? ('half' as const) : ('whole' as const) };
-  const plan = drawFor([need], shelf, await setContents(trx, [productId]));
+  const { shelf, plan } = await shelfForJob(trx, person.place_id, job.id, [need]);
   const drawn = plan.drawn[0];
   if (!drawn) return { number, name, from: null, opened: null, left: 0 };
   const real = await writeDrawPlan(trx, plan, shelf, {
@@ -52,6 +51,7 @@ export async function takeSpare(
     now: acting.now,
     recordId: null,
     jobId: job.id,
+    op: acting.key,
     reason: `string ${number} was lost on the way`,
   });
   const lot = real.get(drawn.lotId) as { lotId: number; placeId: number };
@@ -103,7 +103,7 @@ export async function returnLosses(
   for (const loss of losses) {
     await writeMove(
       trx,
-      { lotId: loss.lotId, placeId: loss.placeId, kind: 'return', quantity: 1 },
+      { lotId: loss.lotId, placeId: loss.placeId, kind: 'return', quantity: 1, brings: loss.costCents },
       { ...context, recordId: null, reason: 'not lost after all' },
     );
     await trx('job_loss').where({ id: loss.id }).update({ returned: true });

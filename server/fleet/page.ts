@@ -123,7 +123,7 @@ async function weighBroken(
     .orderBy('c.on_day')
     .first('c.on_day');
   const productId = position.houseProductId;
-  const shelf = productId === null ? [] : await shelfInReach(db, instrument.placeId, [productId]);
+  const shelf = productId === null ? [] : await shelfInReach(db, instrument.placeId, { productIds: [productId] });
   const matching = shelf.some((l) => l.productId === String(productId) && l.onHand > 0);
   const whole = [due.calendarOn, due.useOn, due.limitOn].filter((d): d is LocalDate => d !== null).sort()[0] ?? null;
   const products = await loadProducts(

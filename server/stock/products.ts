@@ -104,7 +104,7 @@ export async function receive(
         quantity: p.quantity,
         kind: 'receive',
       },
-      { personId: acting.personId, now: acting.now, recordId: null, reason: 'delivery' },
+      { personId: acting.personId, now: acting.now, recordId: null, reason: 'delivery', op: acting.key },
     );
     return { result: { lotId }, entity: 'lot', entityId: lotId };
   });

@@ -1,23 +1,34 @@
 import type { Knex } from 'knex';
 import type { DrawPlan, SetContents, ShelfLot } from '../../core/stock/draw';
-import { applyMoves, type MoveKind } from '../../core/stock/ledger';
+import { applyMoves, type MoveKind, NegativeStockError } from '../../core/stock/ledger';
+import { valueOfPart } from '../../core/stock/value';
 import { insertId } from '../db/change';
 
+/** Whose eyes look at the shelf. */
+export interface ReachOptions {
+  /** Only lots that can serve these products. */
+  productIds?: readonly number[];
+  /** The job that draws: what was set aside for it goes first. */
+  jobId?: number;
+  /** Also what was set aside for other jobs; without it only what is free. */
+  othersToo?: boolean;
+}
+
+/** A lot at one place, as a draw names it: one lot may lie in two places. */
+export type PlacedLot = ShelfLot & { placeId: number };
+
 /**
- * The lots in reach of someone working at a place: its own shelf and the store's, since a kit is brought along.
- * Optionally only lots that can serve some products.
+ * The lots in reach of someone working at a place: its own shelf and the store's, since a kit is brought along. What
+ * was set aside for other jobs is left out.
  */
-export async function shelfInReach(
-  db: Knex,
-  placeId: number,
-  productIds?: readonly number[],
-): Promise<(ShelfLot & { placeId: number })[]> {
+export async function shelfInReach(db: Knex, placeId: number, options: ReachOptions = {}): Promise<PlacedLot[]> {
+  const { productIds, jobId = -1 } = options;
   const query = db('lot_balance as b')
     .join('lot as l', 'l.id', 'b.lot_id')
     .join('place as p', 'p.id', 'b.place_id')
     .where('b.on_hand', '>', 0)
     .where((q) => q.where('b.place_id', placeId).orWhere('p.is_store', true))
-    .select('l.*', 'b.on_hand', 'b.place_id');
+    .select('l.*', 'b.on_hand', 'b.value_cents', 'b.place_id');
   if (productIds) {
     const sets = db('set_item')
       .whereIn('product_id', [...productIds])
@@ -25,21 +36,34 @@ export async function shelfInReach(
     query.where((q) => q.whereIn('l.product_id', [...productIds]).orWhereIn('l.product_id', sets));
   }
   const rows = await query;
-  return rows.map((r) => ({
-    // One lot may lie in two places, so a shelf lot is the pair.
-    lotId: `${r.id}@${r.place_id}`,
-    productId: String(r.product_id),
-    form: r.form,
-    sealed: Boolean(r.sealed),
-    receivedOn: r.received_on,
-    onHand: r.on_hand,
-    unitCostCents: r.unit_cost_cents,
-    placeId: r.place_id,
-  }));
+  const claims = await db('reserved').whereIn(
+    'lot_id',
+    rows.map((r) => r.id),
+  );
+  return rows.flatMap((r): PlacedLot[] => {
+    const here = claims.filter((c) => c.lot_id === r.id && c.place_id === r.place_id);
+    const others = here.filter((c) => c.job_id !== jobId).reduce((sum, c) => sum + c.quantity, 0);
+    const onHand = options.othersToo ? r.on_hand : r.on_hand - others;
+    if (onHand <= 0) return [];
+    return [
+      {
+        lotId: `${r.id}@${r.place_id}`,
+        productId: String(r.product_id),
+        form: r.form,
+        sealed: Boolean(r.sealed),
+        receivedOn: r.received_on,
+        onHand,
+        valueCents: valueOfPart(r.value_cents, r.on_hand, onHand),
+        placeId: r.place_id,
+        ...(here.some((c) => c.job_id === jobId) ? { mine: true } : {}),
+      },
+    ];
+  });
 }
 
 export async function setContents(db: Knex, productIds?: readonly number[]): Promise<SetContents> {
-  const query = db('set_item');
+  // A hybrid is a recipe, not a pack: there is nothing to open.
+  const query = db('set_item').whereNotIn('set_id', db('product').where({ kind: 'hybrid' }).select('id'));
   if (productIds)
     query.whereIn(
       'set_id',
@@ -65,44 +89,120 @@ export interface MoveContext {
   /** The job it was for, where it is not part of its record. */
   jobId?: number;
   reason: string;
+  /** The key of the change it belongs to: moves of one change are taken back together. */
+  op?: string;
 }
 
-/** Writes one move and keeps the balance with it. @throws NegativeStockError */
-export async function writeMove(
-  trx: Knex,
-  move: { lotId: number; placeId: number; kind: MoveKind; quantity: number; reversesId?: number },
-  context: MoveContext,
-): Promise<void> {
-  const balance = await trx('lot_balance').where({ lot_id: move.lotId, place_id: move.placeId }).first();
+export interface NewMove {
+  lotId: number;
+  placeId: number;
+  kind: MoveKind;
+  quantity: number;
+  /** The value that comes in with it. What goes out takes its share along. */
+  brings?: number;
+  reversesId?: number;
+}
+
+/**
+ * Writes one move and keeps the balance with it. Returns the value moved, without its sign.
+ * @throws NegativeStockError
+ */
+export async function writeMove(trx: Knex, move: NewMove, context: MoveContext): Promise<number> {
+  const row = { lot_id: move.lotId, place_id: move.placeId };
+  const balance = await trx('lot_balance').where(row).first();
   const onHand = balance?.on_hand ?? 0;
+  const worth = balance?.value_cents ?? 0;
   const lot = String(move.lotId);
   const after = applyMoves(new Map([[lot, onHand]]), [{ lotId: lot, kind: move.kind, quantity: move.quantity }]).get(
     lot,
-  );
+  ) as number;
+  const value = move.quantity < 0 ? -valueOfPart(worth, onHand, -move.quantity) : (move.brings ?? 0);
   await trx('stock_move').insert({
-    lot_id: move.lotId,
-    place_id: move.placeId,
+    ...row,
     kind: move.kind,
     quantity: move.quantity,
+    value_cents: value,
     record_id: context.recordId,
     job_id: context.jobId ?? null,
     person_id: context.personId,
     at: context.now,
     reason: context.reason,
     reverses_id: move.reversesId ?? null,
+    op: context.op ?? '',
   });
   // Only what is there has a balance row, so that the shelf stays quick to read after years of lots.
-  const row = { lot_id: move.lotId, place_id: move.placeId };
   if (after === 0) await trx('lot_balance').where(row).del();
-  else if (balance) await trx('lot_balance').where(row).update({ on_hand: after });
-  else await trx('lot_balance').insert({ ...row, on_hand: after });
+  else if (balance)
+    await trx('lot_balance')
+      .where(row)
+      .update({ on_hand: after, value_cents: worth + value });
+  else await trx('lot_balance').insert({ ...row, on_hand: after, value_cents: worth + value });
+  if (move.quantity < 0) await shrinkClaims(trx, row, after, context);
+  return Math.abs(value);
 }
 
-/** Writes a draw plan to the ledger. Returns the real lot of each lot the plan names. */
+/** What is set aside never exceeds what is there: the youngest claims, and spares first, give way. */
+async function shrinkClaims(
+  trx: Knex,
+  row: { lot_id: number; place_id: number },
+  onHand: number,
+  context: MoveContext,
+): Promise<void> {
+  const claims = await trx('reserved')
+    .where(row)
+    .orderBy([
+      { column: 'spare', order: 'desc' },
+      { column: 'job_id', order: 'desc' },
+    ]);
+  let over = claims.reduce((sum, c) => sum + c.quantity, 0) - onHand;
+  // The job that moves gives up its own claim first: it has what it was for.
+  const own = (c: { job_id: number }) => (c.job_id === context.jobId ? 0 : 1);
+  for (const claim of [...claims].sort((a, b) => own(a) - own(b))) {
+    if (over <= 0) return;
+    const quantity = Math.min(over, claim.quantity);
+    over -= quantity;
+    await claimMore(
+      trx,
+      {
+        lotId: row.lot_id,
+        placeId: row.place_id,
+        jobId: claim.job_id,
+        spare: Boolean(claim.spare),
+        quantity: -quantity,
+      },
+      { ...context, reason: claim.job_id === context.jobId ? 'used' : 'taken by other work' },
+    );
+  }
+}
+
+/** Adds to, or with a minus takes from, what is set aside of a lot for a job. */
+export async function claimMore(
+  trx: Knex,
+  claim: { lotId: number; placeId: number; jobId: number; spare: boolean; quantity: number },
+  context: Pick<MoveContext, 'personId' | 'now' | 'reason'>,
+): Promise<void> {
+  if (claim.quantity === 0) return;
+  const row = { lot_id: claim.lotId, place_id: claim.placeId, job_id: claim.jobId, spare: claim.spare };
+  await trx('reservation').insert({
+    ...row,
+    quantity: claim.quantity,
+    person_id: context.personId,
+    at: context.now,
+    reason: context.reason,
+  });
+  const known = await trx('reserved').where(row).first();
+  const after = (known?.quantity ?? 0) + claim.quantity;
+  if (after < 0) throw new NegativeStockError(String(claim.lotId), known?.quantity ?? 0, claim.quantity);
+  if (after === 0) await trx('reserved').where(row).del();
+  else if (known) await trx('reserved').where(row).update({ quantity: after });
+  else await trx('reserved').insert({ ...row, quantity: after });
+}
+
+/** Writes a draw plan to the ledger. Returns the real lot of each lot the plan names, and what each use cost. */
 export async function writeDrawPlan(
   trx: Knex,
   plan: DrawPlan,
-  shelf: readonly (ShelfLot & { placeId: number })[],
+  shelf: readonly PlacedLot[],
   context: MoveContext,
 ): Promise<Map<string, { lotId: number; placeId: number }>> {
   const real = new Map(
@@ -115,38 +215,55 @@ export async function writeDrawPlan(
       const from = real.get(move.fromLotId ?? '');
       if (!from) throw new Error(`The plan makes ${move.lotId} out of a lot it has not touched.`);
       const received = receivedOn.get(move.fromLotId ?? '') as string;
-      const lotId = await insertId(trx, 'lot', {
-        product_id: Number(move.productId),
-        form: move.form,
-        sealed: false,
-        received_on: received,
-        unit_cost_cents: move.unitCostCents,
-        from_lot_id: from.lotId,
-      });
-      at = { lotId, placeId: from.placeId };
+      at = {
+        lotId: await madeFrom(trx, from.lotId, Number(move.productId), move.form, received),
+        placeId: from.placeId,
+      };
       real.set(move.lotId, at);
       receivedOn.set(move.lotId, received);
     }
-    await writeMove(trx, { ...at, kind: move.kind, quantity: move.quantity }, context);
+    await writeMove(
+      trx,
+      { ...at, kind: move.kind, quantity: move.quantity, ...(move.quantity > 0 ? { brings: move.valueCents } : {}) },
+      context,
+    );
   }
   return real;
 }
 
-/** A new lot on the shelf of a place. */
-export async function receiveLot(
+/** The lot of strings out of another lot: opened, as old as where it came from. */
+export async function madeFrom(
   trx: Knex,
-  lot: {
-    productId: number;
-    form: string;
-    sealed: boolean;
-    receivedOn: string;
-    unitCostCents: number;
-    placeId: number;
-    quantity: number;
-    kind: 'receive' | 'count';
-  },
-  context: MoveContext,
+  fromLotId: number,
+  productId: number,
+  form: string,
+  receivedOn: string,
 ): Promise<number> {
+  return insertId(trx, 'lot', {
+    product_id: productId,
+    form,
+    sealed: false,
+    received_on: receivedOn,
+    unit_cost_cents: 0,
+    from_lot_id: fromLotId,
+  });
+}
+
+export interface NewLot {
+  productId: number;
+  form: string;
+  sealed: boolean;
+  receivedOn: string;
+  unitCostCents: number;
+  placeId: number;
+  quantity: number;
+  kind: 'receive' | 'count';
+  orderId?: number;
+  label?: string;
+}
+
+/** A new lot on the shelf of a place. */
+export async function receiveLot(trx: Knex, lot: NewLot, context: MoveContext): Promise<number> {
   const lotId = await insertId(trx, 'lot', {
     product_id: lot.productId,
     form: lot.form,
@@ -154,7 +271,19 @@ export async function receiveLot(
     received_on: lot.receivedOn,
     unit_cost_cents: lot.unitCostCents,
     from_lot_id: null,
+    order_id: lot.orderId ?? null,
+    label: lot.label ?? '',
   });
-  await writeMove(trx, { lotId, placeId: lot.placeId, kind: lot.kind, quantity: lot.quantity }, context);
+  await writeMove(
+    trx,
+    {
+      lotId,
+      placeId: lot.placeId,
+      kind: lot.kind,
+      quantity: lot.quantity,
+      brings: lot.unitCostCents * lot.quantity,
+    },
+    context,
+  );
   return lotId;
 }

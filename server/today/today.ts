@@ -255,7 +255,7 @@ async function kitFor(db: Knex, placeId: number, instruments: readonly Instrumen
   );
   if (needs.length === 0) return [];
   const productIds = [...new Set(needs.map((n) => Number(n.productId)))];
-  const shelf = await shelfInReach(db, placeId, productIds);
+  const shelf = await shelfInReach(db, placeId, { productIds, othersToo: true });
   const contents = await setContents(db, productIds);
   const plan = drawFor(needs, shelf, contents);
   const names = new Map((await db('product').select('id', 'name')).map((r) => [String(r.id), r.name as string]));

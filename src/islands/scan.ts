@@ -39,7 +39,9 @@ function onKey(event: KeyboardEvent): void {
     release();
     return;
   }
-  if (event.key.length !== 1 || event.key === ' ') {
+  // No label begins with the key of the jump box, and what follows it is typed into the box.
+  const jump = event.key === '/' && buffer.length === 0;
+  if (event.key.length !== 1 || event.key === ' ' || jump) {
     release();
     return;
   }

@@ -45,7 +45,7 @@ test('two people finish the same job: the second sees who did it and loses nothi
   await other.close();
 });
 
-test('a finish whose answer is lost counts once when pressed again', async ({ page }) => {
+test('a finish whose answer is lost counts once, however often it is pressed', async ({ page }) => {
   await openBench(page, 'SK-0226');
   await spaceTo(page, /^What went on/);
   let lost = 0;
@@ -55,13 +55,14 @@ test('a finish whose answer is lost counts once when pressed again', async ({ pa
     await route.abort();
   });
   await page.getByRole('button', { name: 'Record it' }).click();
-  await expect(page.getByText(/No answer from the server. Everything you entered is kept here/)).toBeVisible();
-  await page.getByRole('button', { name: 'Record it' }).click();
+  await expect(page.getByText(/is kept here and goes out by itself/)).toBeVisible();
+  // It goes out again by itself; another press on the way changes nothing.
+  await page.keyboard.press('Enter');
   await page.waitForURL('**?recorded');
   await expect(recordedToday(page)).toHaveCount(1);
 });
 
-test('answers given while the server is silent are kept and delivered', async ({ page }) => {
+test('answers given while the server is silent are kept and delivered', async ({ page, browser, app }) => {
   await openBench(page, 'SK-0317');
   await page.route('**/answers', (route) => route.abort());
   await spaceTo(page, /^Pull the pin of D3/);
@@ -71,9 +72,11 @@ test('answers given while the server is silent are kept and delivered', async ({
   await expect(heading(page)).toContainText('Pull the pin of D3');
   await expect(page.getByText('saved at the server')).toBeVisible();
   // Another browser sees where the job stands.
-  await page.evaluate(() => localStorage.clear());
-  await page.reload();
-  await expect(heading(page)).toContainText('Pull the pin of D3');
+  const other = await browser.newContext({ baseURL: app.url });
+  const second = await other.newPage();
+  await second.goto(page.url());
+  await expect(heading(second)).toContainText('Pull the pin of D3');
+  await other.close();
 });
 
 test('the server killed right after an acknowledged finish has the record when it is back', async ({ browser }) => {
@@ -133,7 +136,18 @@ test('a key held down, or a foot left on the pedal, is one press', async ({ page
   await expect(heading(page)).toHaveText('Look first: no crack, bridge flat, nothing loose.');
 });
 
-test('a string that snaps on a way back through the steps is added to the finish', async ({ page }) => {
+test('a string that snaps takes its successor from the shelf at once, and is in the finish', async ({ page }) => {
+  const sets = async () => {
+    await page.goto('/stock');
+    return Number(
+      await page
+        .getByRole('row', { name: /^Fulmar light 12–53/ })
+        .getByRole('cell')
+        .nth(1)
+        .innerText(),
+    );
+  };
+  const before = await sets();
   await openBench(page, 'SK-0306');
   await spaceTo(page, /^What went on/);
   await page.getByLabel('Notes').fill('kept');
@@ -142,8 +156,52 @@ test('a string that snaps on a way back through the steps is added to the finish
   await expect(heading(page)).toContainText('Bring E4');
   await page.keyboard.press('m');
   await page.getByRole('button', { name: 'The string snaps' }).click();
+  await expect(page.getByText(/^Take another Fulmar light 12–53, E4 from Harbour Store/)).toBeVisible();
+  await page.keyboard.press('Escape');
+  // While all are tuned it has to be said which one.
+  await page.keyboard.press('Space');
+  await expect(heading(page)).toContainText('Tune low to high');
+  await page.keyboard.press('m');
+  await page.getByRole('button', { name: 'The string snaps' }).click();
+  await page.getByRole('button', { name: /B3/ }).click();
+  await expect(page.getByText(/^Take another Fulmar light 12–53, B3/)).toBeVisible();
   await page.keyboard.press('Escape');
   await spaceTo(page, /^What went on/);
   await expect(page.getByLabel('1 E4: strings that broke on the way')).toHaveValue('1');
+  await expect(page.getByLabel('2 B3: strings that broke on the way')).toHaveValue('1');
   await expect(page.getByLabel('Notes')).toHaveValue('kept');
+  expect(await sets()).toBeLessThan(before);
+});
+
+test('what must go back as it was is written down, photographed, and shown where it goes back', async ({ page }) => {
+  await openBench(page, 'SK-0107');
+  await spaceTo(page, /^Measure 328 mm/);
+  await page.getByLabel(/String length from nut to bridge/).fill('327, feet on the nicks');
+  await page.locator('input[type=file]').setInputFiles({
+    name: 'bridge.png',
+    mimeType: 'image/png',
+    buffer: await page.screenshot(),
+  });
+  await expect(page.getByRole('img', { name: 'As found, 1' })).toBeVisible();
+  await page.locator('main h1').click();
+  await spaceTo(page, /^Ease G3|^Take G3|^Lift G3|^Draw G3|G3 out/);
+  await expect(page.getByText(/As found:.*327, feet on the nicks/)).toBeVisible();
+  await page.reload();
+  await expect(page.getByText(/As found:.*327, feet on the nicks/)).toBeVisible();
+  await expect(page.getByRole('img', { name: 'As found, 1' })).toBeVisible();
+});
+
+test('another way at the bench asks why once and makes the card anew', async ({ page }) => {
+  await openBench(page, 'SK-0318');
+  await spaceTo(page, /^Look first/);
+  await page.keyboard.press('Space');
+  await page.keyboard.press('d');
+  const make = page.getByRole('button', { name: /Nothing differs yet|Make the card anew/ });
+  await expect(make).toBeDisabled();
+  await page.getByLabel('Rounds of stretching').selectOption('0');
+  await expect(make).toBeDisabled();
+  await page.getByLabel('Why? The record keeps it.').fill('for a recording');
+  await make.click();
+  await expect(page.locator('header')).toContainText('not as the house does it: for a recording');
+  await expect(page.getByText(/step 2 of/)).toBeVisible();
 });

@@ -37,6 +37,7 @@ export function BatchApp(props: Props) {
   const [inHand, setInHand] = useState<number | null>(null);
   const [passedKit, setPassedKit] = useState(false);
   const [notice, setNotice] = useState('');
+  const [putAside, setPutAside] = useState<string | null>(null);
   const heading = useRef<HTMLHeadingElement>(null);
   const viewOf = (id: number | null | undefined) => views.find((v) => v.job.id === id);
 
@@ -72,12 +73,16 @@ export function BatchApp(props: Props) {
       const stretch = stretches.find((s) => s.pieceId === jobId && s.steps.includes(step));
       const of = new Set(all.filter(answered).map((a) => a.step));
       // The stretch is through and somebody else's comes next: this one is put aside.
-      if (stretch?.steps.every((key) => of.has(key)) && turnOf(now, closed)?.pieceId !== jobId) setInHand(null);
+      if (stretch?.steps.every((key) => of.has(key)) && turnOf(now, closed)?.pieceId !== jobId) {
+        setInHand(null);
+        setPutAside(views.find((v) => v.job.id === jobId)?.job.tag ?? null);
+      }
     },
-    [answers, closed, stretches, turnOf],
+    [answers, closed, stretches, turnOf, views],
   );
   const recorded = useCallback((jobId: number) => {
     setClosed((known) => new Set(known).add(jobId));
+    setPutAside(null);
     setInHand(null);
   }, []);
   const take = useCallback((jobId: number, says = '') => {
@@ -132,6 +137,9 @@ export function BatchApp(props: Props) {
   return (
     <div className="min-h-screen flex flex-col">
       <nav aria-label="On this bench" className="flex flex-wrap items-center gap-2 px-7 pt-3">
+        <a className="btn btn-ghost min-h-14 text-lg px-3" href="/" title="Leave the bench; it waits for you here">
+          Today
+        </a>
         {props.recorded.map((tag) => (
           <a key={tag} className="card-paper px-3 py-1.5 min-h-14 leading-tight" href={`/instruments/${tag}`}>
             <span className="tag font-bold">{tag}</span>
@@ -179,6 +187,7 @@ export function BatchApp(props: Props) {
             <Handover
               turn={turn}
               view={viewOf(turn.pieceId) as BenchView}
+              aside={putAside}
               first={!begun}
               heading={heading}
               take={() => take(turn.pieceId)}
@@ -206,11 +215,21 @@ const phrase = (turn: Stretch) => {
 
 type HeadingRef = React.RefObject<HTMLHeadingElement | null>;
 
-function Handover(p: { turn: Stretch; view: BenchView; first: boolean; heading: HeadingRef; take: () => void }) {
+function Handover(p: {
+  turn: Stretch;
+  view: BenchView;
+  aside: string | null;
+  first: boolean;
+  heading: HeadingRef;
+  take: () => void;
+}) {
   const { job, name } = p.view;
   return (
     <section className="max-w-4xl grid gap-4">
-      <p className="muted text-lg">{p.first ? 'First in hand' : 'Put that one aside. In your hands now'}</p>
+      <p className="muted text-lg">
+        {p.aside ? `Put ${p.aside} aside. ` : ''}
+        {p.first ? 'First in your hands' : 'In your hands now'}
+      </p>
       <h1 ref={p.heading} tabIndex={-1} className="text-[44px] font-bold leading-tight outline-none">
         <span className="tag">{job.tag}</span> {name}
       </h1>

@@ -77,6 +77,10 @@ export function BenchApp(props: BenchProps) {
   const [ahead] = useState(() => clockAhead(props.now));
   const started = job.openedAt + ahead;
   const heading = useRef<HTMLHeadingElement>(null);
+  const beside = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (panel.kind !== 'none') beside.current?.scrollIntoView({ block: 'center' });
+  }, [panel.kind]);
 
   useEffect(() => {
     let current = true;
@@ -369,7 +373,7 @@ export function BenchApp(props: BenchProps) {
                 />
               </Suspense>
             )}
-            <div aria-live="polite">
+            <div aria-live="polite" ref={beside}>
               {panel.kind === 'depart' && job.procedure ? (
                 <Suspense fallback={<p className="muted">One moment.</p>}>
                   <Depart

@@ -24,7 +24,10 @@ export function Depart({
   const [sending, setSending] = useState(false);
   const key = useRef(newKey());
   const heading = useRef<HTMLHeadingElement>(null);
-  useEffect(() => heading.current?.focus(), []);
+  useEffect(() => {
+    heading.current?.focus();
+    heading.current?.scrollIntoView({ block: 'center' });
+  }, []);
   const now = { ...method, ...chosen };
   const differs = differences(method, now);
   const pick = <K extends keyof Method>(name: K, value: Method[K]) => {

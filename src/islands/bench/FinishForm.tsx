@@ -395,7 +395,7 @@ export function FinishForm(props: Props) {
           {shorts.length > 0
             ? 'Answer the short strings first.'
             : preview
-              ? `${preview.drawn.length} strings${preview.costCents ? `, ${money(preview.costCents)}` : ''}${preview.opens.length ? `; ${preview.opens.map((o) => `${o.what} ${o.quantity} ${o.name}`).join(', ')}` : ''}`
+              ? `${preview.used} strings${preview.costCents ? `, ${money(preview.costCents)}` : ''}${preview.opens.length ? `; ${preview.opens.map((o) => `${o.what} ${o.quantity} ${o.name}`).join(', ')}` : ''}`
               : ''}
         </span>
         <span className="ml-auto flex gap-2">

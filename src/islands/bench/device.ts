@@ -60,6 +60,8 @@ export async function openDevice(
  * answer stands.
  */
 export function clockAhead(serverNow: number): number {
+  // On the server, where the page is first made, nobody is at the bench yet.
+  if (typeof document === 'undefined') return 0;
   const kept = document.documentElement.dataset.kept !== undefined;
   const name = 'arvick.clock';
   try {
