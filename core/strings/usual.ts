@@ -39,6 +39,15 @@ export interface UsualString {
 }
 
 /**
+ * A usual pull of one string in N. A smaller size of the same make pulls less: the same strings at the same pitch go with
+ * the square of the length.
+ */
+export function usualPullN(build: Pick<Build, 'family' | 'scaleMm'>): number {
+  const full = defaultBuild(build.family, SIZES[build.family][0] as string).scaleMm;
+  return PULL_N[build.family] * Math.min(1.3, (build.scaleMm / full) ** 2);
+}
+
+/**
  * Strings that would suit an instrument of which no set is known yet: as heavy as a usual pull asks at its pitch and
  * length (T = μ (2 L f)², Mersenne), wound where a plain one would be too thick.
  */
@@ -46,9 +55,7 @@ export function usualSet(
   build: Pick<Build, 'family' | 'scaleMm' | 'positions'>,
   core: CoreMaterial = CORES_OF[build.family][0] as CoreMaterial,
 ): UsualString[] {
-  // A smaller size of the same make pulls less: the same strings at the same pitch go with the square of the length.
-  const full = defaultBuild(build.family, SIZES[build.family][0] as string).scaleMm;
-  const pull = PULL_N[build.family] * Math.min(1.3, (build.scaleMm / full) ** 2);
+  const pull = usualPullN(build);
   const metal = core === 'steel' || core === 'rope';
   return build.positions.map((p) => {
     const f = frequencyHz(midiOf(p.note));
