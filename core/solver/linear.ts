@@ -67,7 +67,8 @@ export class LinearProgram {
    * @returns the best point found with its objective and the proven bound; null where none exists or none was found
    */
   solve(highs: Highs, options: SolveOptions = {}): LinearSolution | null {
-    if (this.columns === 0) return this.evaluate([]).violation > 0 ? null : { x: [], objective: 0, bound: 0, duals: [] };
+    if (this.columns === 0)
+      return this.evaluate([]).violation > 0 ? null : { x: [], objective: 0, bound: 0, duals: [] };
     const c = highs.constants;
     const model = highs.createModel({
       numCols: this.columns,

@@ -1,10 +1,8 @@
 import type { Knex } from 'knex';
 import type { Family, StringEnd } from '../../core/instruments/build';
 import type { CoreMaterial, Material } from '../../core/strings/materials';
-import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
-import { notFound, refused } from '../errors';
-import { receiveLot } from './shelf';
+import { refused } from '../errors';
 
 export interface NewSingle {
   sku: string;
@@ -79,34 +77,6 @@ export async function addSet(db: Knex, acting: Acting, p: NewSet): Promise<{ pro
     for (const item of p.items)
       await trx('set_item').insert({ set_id: productId, number: item.number, product_id: item.productId });
     return { result: { productId }, entity: 'product', entityId: productId };
-  });
-}
-
-/** Takes a delivery of sealed packs into a place. */
-export async function receive(
-  db: Knex,
-  acting: Acting,
-  p: { productId: number; quantity: number; placeId: number; unitCostCents: number | null },
-): Promise<{ lotId: number }> {
-  return change(db, acting, 'stock.receive', p, async (trx) => {
-    const product = await trx('product').where({ id: p.productId }).first();
-    if (!product) throw notFound('This product');
-    const programme = await trx('programme').first();
-    const lotId = await receiveLot(
-      trx,
-      {
-        productId: p.productId,
-        form: product.kind === 'set' ? 'set' : 'single',
-        sealed: true,
-        receivedOn: localDate(acting.now, programme.time_zone),
-        unitCostCents: p.unitCostCents ?? product.price_cents,
-        placeId: p.placeId,
-        quantity: p.quantity,
-        kind: 'receive',
-      },
-      { personId: acting.personId, now: acting.now, recordId: null, reason: 'delivery', op: acting.key },
-    );
-    return { result: { lotId }, entity: 'lot', entityId: lotId };
   });
 }
 

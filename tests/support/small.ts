@@ -10,7 +10,7 @@ import { openDatabase } from '../../server/db/connection';
 import { addInstrument } from '../../server/fleet/add';
 import { loadInstrument } from '../../server/fleet/instruments';
 import { startProgramme } from '../../server/programme/programme';
-import { receive } from '../../server/stock/products';
+import { receive } from '../../server/stock/moves';
 
 export const NOW = Date.parse('2026-03-10T10:00:00Z');
 let keys = 0;

@@ -1,0 +1,67 @@
+import type { OpeningPlan, OpeningProblem } from './opening';
+
+const COUNTS = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten'];
+const say = (n: number): string => COUNTS[n] ?? String(n);
+const list = (parts: readonly string[]): string =>
+  parts.length < 2 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/**
+ * What a plan does, in sentences: what to open and what is left of it, what halves cover, what is taken instead, what
+ * has no spare, what is short.
+ *
+ * @param nameOf a product's name; `short` the last part of it, such as the note of a string
+ */
+export function explainOpening(
+  problem: OpeningProblem,
+  plan: OpeningPlan,
+  nameOf: (productId: string) => string,
+  shortOf: (productId: string) => string,
+): string[] {
+  const lines: string[] = [];
+  const supply = (id: string) => problem.supplies.find((s) => s.id === id);
+  const opened = new Map<string, number>();
+  for (const o of plan.opens) {
+    const productId = supply(o.supplyId)?.productId ?? '';
+    opened.set(productId, (opened.get(productId) ?? 0) + o.count);
+  }
+  for (const [productId, count] of opened) {
+    const items = new Set((problem.contents.get(productId) ?? []).map((i) => i.productId));
+    const left = plan.leftovers.filter((l) => l.form === 'single' && items.has(l.productId));
+    const rest = left.map((l) => (l.count > 1 ? `${say(l.count)} ${shortOf(l.productId)}` : shortOf(l.productId)));
+    const count_ = left.reduce((sum, l) => sum + l.count, 0);
+    lines.push(
+      `Open ${say(count)} ${nameOf(productId)}; ${
+        left.length === 0 ? 'nothing of it is left' : `${list(rest)} ${count_ === 1 ? 'is' : 'are'} left for the shelf`
+      }.`,
+    );
+  }
+  const loose = plan.uses.filter((u) => u.amount === 'whole' && supply(u.supplyId)?.form === 'single');
+  const looseCount = loose.reduce((sum, u) => sum + u.count, 0);
+  if (looseCount > 0)
+    lines.push(
+      `${capital(say(looseCount))} loose ${looseCount === 1 ? 'string goes' : 'strings go'} first: ${list([...new Set(loose.map((u) => shortOf(u.productId)))])}.`,
+    );
+  const halvesUsed = plan.uses.filter((u) => u.amount === 'half').reduce((sum, u) => sum + u.count, 0);
+  if (halvesUsed > 0) {
+    const cut = plan.halves.reduce((sum, h) => sum + h.count, 0);
+    const left = plan.leftovers.filter((l) => l.form === 'half').reduce((sum, l) => sum + l.count, 0);
+    const from =
+      cut === 0 ? 'all from halves on the shelf' : `${say(cut)} ${cut === 1 ? 'string is' : 'strings are'} cut`;
+    lines.push(
+      `${capital(say(halvesUsed))} ${halvesUsed === 1 ? 'half does' : 'halves do'}: ${from}${left ? `; ${say(left)} ${left === 1 ? 'half is' : 'halves are'} left` : ''}.`,
+    );
+  }
+  for (const need of problem.needs) {
+    const wanted = need.choices[0]?.productId;
+    for (const u of plan.uses.filter((x) => x.needId === need.id && x.productId !== wanted))
+      lines.push(`${nameOf(u.productId)} instead of ${nameOf(wanted ?? '')}, ${say(u.count)}.`);
+  }
+  for (const s of plan.short) {
+    const need = problem.needs.find((n) => n.id === s.needId);
+    lines.push(`Short of ${say(s.count)} ${nameOf(need?.choices[0]?.productId ?? '')}: nothing allowed is in reach.`);
+  }
+  if (plan.spareShort.length > 0)
+    lines.push(`No spare for ${list([...new Set(plan.spareShort.map(nameOf))])}: strings do break while going on.`);
+  return lines;
+}

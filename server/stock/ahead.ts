@@ -1,0 +1,341 @@
+import type { Knex } from 'knex';
+import { seededChance } from '../../core/chance';
+import { addDays, type LocalDate, later } from '../../core/dates';
+import type { Family } from '../../core/instruments/build';
+import {
+  type Breaks,
+  type Demand,
+  lateWithout,
+  type Outlook,
+  outlook,
+  type Pack,
+  type ReorderRule,
+  reorderRule,
+} from '../../core/stock/ahead';
+import type { ProposalLine, ProposalSupplier } from '../../core/stock/proposal';
+import { breakRate, economicOrderQuantity } from '../../core/stock/quantities';
+import { untilChanged } from '../db/memo';
+import { loadSuppliers, type Supplier } from './orders';
+import { setContents } from './shelf';
+
+/** How far ahead the shelf is looked at. */
+export const WEEKS_AHEAD = 14;
+/** Futures drawn for the list; a product's own page draws more. */
+const DRAWS = 200;
+/** Breaks of a string by chance a week, where nothing is known, and how much watching that is worth. No source. */
+const USUAL_BREAKS = 0.0015;
+const WATCHED_STRING_WEEKS = 400;
+/** History that breaks are learned from. */
+const HISTORY_DAYS = 420;
+/** Cost of keeping a pack for a year, as a share of its price. Common practice, no source. */
+const HOLDING_SHARE = 0.2;
+/** Lead time where no supplier is known. */
+const UNKNOWN_LEAD_DAYS = 14;
+/** An order lasts about so long beside the lead time. */
+const CYCLE_DAYS = 42;
+
+export interface PackAhead {
+  pack: Pack;
+  productId: number;
+  name: string;
+  family: Family | null;
+  kind: 'set' | 'single' | 'consumable';
+  /** Sealed packs a job has set aside. */
+  spokenFor: number;
+  loose: { productId: number; name: string; wholes: number; halves: number }[];
+  underWay: number;
+  valueCents: number;
+  supplier: Supplier | null;
+  unit: number;
+  cents: number;
+  leadDays: number;
+  least: number;
+  outlook: Outlook;
+  rule: ReorderRule;
+  /** Packs an order is due for now; 0 while the rule does not ask. */
+  wanted: number;
+}
+
+interface World {
+  packs: PackAhead[];
+  demand: Demand[];
+  breaks: Breaks;
+}
+
+/** The whole shelf looked at weeks ahead: every pack with what it will be asked for and when it runs short. */
+export async function stockAhead(db: Knex, p: { today: LocalDate; service: number }): Promise<World> {
+  return untilChanged(db, `ahead/${p.service}`, p.today, () => lookAhead(db, p));
+}
+
+async function lookAhead(db: Knex, p: { today: LocalDate; service: number }): Promise<World> {
+  const until = addDays(p.today, 7 * WEEKS_AHEAD - 1);
+  const products = await db('product').whereNull('retired_on').whereNot({ kind: 'hybrid' });
+  const contents = await setContents(db);
+  const suppliers = new Map((await loadSuppliers(db)).map((s) => [s.id, s]));
+  const demand = await dueDemand(db, p.today, until);
+  const { breaks, opened } = await history(db, p.today);
+  const balances: { product_id: number; form: string; sealed: number; n: number; value: number }[] = await db(
+    'lot_balance as b',
+  )
+    .join('lot as l', 'l.id', 'b.lot_id')
+    .groupBy('l.product_id', 'l.form', 'l.sealed')
+    .select('l.product_id', 'l.form', 'l.sealed')
+    .sum({ n: 'b.on_hand', value: 'b.value_cents' });
+  const claims: { product_id: number; form: string; n: number }[] = await db('reserved as r')
+    .join('lot as l', 'l.id', 'r.lot_id')
+    .groupBy('l.product_id', 'l.form')
+    .select('l.product_id', 'l.form')
+    .sum({ n: 'r.quantity' });
+  const coming = await db('order_line as l')
+    .join('purchase_order as o', 'o.id', 'l.order_id')
+    .whereIn('o.status', ['confirmed', 'part'])
+    .whereRaw('l.confirmed > l.received')
+    .select('l.product_id', 'l.confirmed', 'l.received', 'o.expected_on');
+  const onHand = (productId: number, form: string) =>
+    balances.filter((b) => b.product_id === productId && b.form === form).reduce((sum, b) => sum + Number(b.n), 0);
+  const value = (productId: number) =>
+    balances.filter((b) => b.product_id === productId).reduce((sum, b) => sum + Number(b.value), 0);
+  const nameOf = new Map(products.map((r) => [r.id as number, r.name as string]));
+  const inSet = new Set([...contents.values()].flat().map((i) => Number(i.productId)));
+  const byProduct = new Map<string, Demand[]>();
+  for (const d of demand) byProduct.set(d.productId, [...(byProduct.get(d.productId) ?? []), d]);
+
+  const packs = products.flatMap((r): PackAhead[] => {
+    // A string that comes in a set is bought as the set.
+    if (r.kind === 'single' && inSet.has(r.id)) return [];
+    const items =
+      r.kind === 'set'
+        ? (contents.get(String(r.id)) ?? [])
+        : r.kind === 'single'
+          ? [{ productId: String(r.id), count: 1 }]
+          : [];
+    const looseOf = (productId: number) => ({
+      wholes: r.kind === 'single' && productId === r.id ? 0 : onHand(productId, 'single'),
+      halves: onHand(productId, 'half'),
+    });
+    const arrivals = coming
+      .filter((c) => c.product_id === r.id)
+      .map((c) => ({ on: later(c.expected_on, p.today), packs: c.confirmed - c.received }));
+    const packCount = onHand(r.id, r.kind === 'set' ? 'set' : 'single');
+    const pack: Pack = {
+      productId: String(r.id),
+      items,
+      packs: packCount,
+      looseHalves: new Map(
+        items.map((i) => {
+          const l = looseOf(Number(i.productId));
+          return [i.productId, 2 * l.wholes + l.halves];
+        }),
+      ),
+      arrivals,
+    };
+    const own = items.flatMap((i) => byProduct.get(i.productId) ?? []);
+    const supplier = suppliers.get(r.supplier_id) ?? null;
+    const leadDays = supplier?.leadDays ?? UNKNOWN_LEAD_DAYS;
+    const look = outlook(pack, own, breaks, {
+      today: p.today,
+      weeks: WEEKS_AHEAD,
+      leadDays,
+      draws: items.some((i) => (breaks.get(i.productId) ?? 0) > 0) ? DRAWS : 1,
+      random: seededChance(r.id),
+    });
+    const rule = reorderRule(pack, own, breaks, {
+      today: p.today,
+      leadDays,
+      service: p.service,
+      economic: economicOrderQuantity({
+        demandPerYear: opened.get(r.id) ?? 0,
+        orderCost: supplier?.orderCostCents ?? 0,
+        holdingPerYear: Math.max(1, HOLDING_SHARE * r.price_cents),
+      }),
+      cycleDays: CYCLE_DAYS,
+      unit: Math.max(1, r.pack),
+    });
+    const underWay = arrivals.reduce((sum, a) => sum + a.packs, 0);
+    const position = packCount + underWay;
+    // A least quantity is kept whatever the forecast says; a set nobody uses is not bought again.
+    const floor = r.least > position ? Math.ceil((r.least - position) / Math.max(1, r.pack)) * Math.max(1, r.pack) : 0;
+    const used =
+      own.length > 0 || items.some((i) => (opened.get(Number(i.productId)) ?? 0) > 0) || (opened.get(r.id) ?? 0) > 0;
+    const asks = used && items.length > 0 && position <= rule.point;
+    return [
+      {
+        pack,
+        productId: r.id,
+        name: r.name,
+        family: r.family,
+        kind: r.kind,
+        spokenFor: claims
+          .filter((c) => c.product_id === r.id && c.form === (r.kind === 'set' ? 'set' : 'single'))
+          .reduce((sum, c) => sum + Number(c.n), 0),
+        loose: items
+          .filter((i) => Number(i.productId) !== r.id || r.double_length)
+          .map((i) => ({
+            productId: Number(i.productId),
+            name: nameOf.get(Number(i.productId)) ?? '',
+            ...looseOf(Number(i.productId)),
+          })),
+        underWay,
+        valueCents:
+          value(r.id) +
+          items.reduce((sum, i) => sum + (Number(i.productId) === r.id ? 0 : value(Number(i.productId))), 0),
+        supplier,
+        unit: Math.max(1, r.pack),
+        cents: r.price_cents,
+        leadDays,
+        least: r.least,
+        outlook: look,
+        rule,
+        wanted: Math.max(floor, asks ? rule.quantity : 0),
+      },
+    ];
+  });
+  return { packs, demand, breaks };
+}
+
+/** Strings that due dates ask for, day by day; what is late is asked for today. Of a broken one only what is missing. */
+async function dueDemand(db: Knex, today: LocalDate, until: LocalDate): Promise<Demand[]> {
+  const rows: { due_on: string; product: number; half: number; n: number }[] = await db('instrument_state as s')
+    .join('instrument_position as p', 'p.instrument_id', 's.instrument_id')
+    .where('s.due_on', '<=', until)
+    .whereNotNull('p.house_product_id')
+    .where((q) => q.whereNot('s.due_by', 'broken').orWhere('p.now_state', 'missing'))
+    .groupBy('s.due_on', 'p.house_product_id', 'p.house_half')
+    .select({ due_on: 's.due_on', product: 'p.house_product_id', half: 'p.house_half' })
+    .count({ n: '*' });
+  return rows.map((r) => ({
+    on: later(r.due_on, today),
+    productId: String(r.product),
+    halves: Number(r.n) * (r.half ? 1 : 2),
+    tag: '',
+  }));
+}
+
+/** Who asks for the strings of a pack, for saying who would wait. */
+export async function demandOf(db: Knex, pack: Pack, today: LocalDate): Promise<Demand[]> {
+  const until = addDays(today, 7 * WEEKS_AHEAD - 1);
+  const rows = await db('instrument_state as s')
+    .join('instrument_position as p', 'p.instrument_id', 's.instrument_id')
+    .where('s.due_on', '<=', until)
+    .whereIn(
+      'p.house_product_id',
+      pack.items.map((i) => Number(i.productId)),
+    )
+    .where((q) => q.whereNot('s.due_by', 'broken').orWhere('p.now_state', 'missing'))
+    .select('s.due_on', 's.tag', 'p.house_product_id', 'p.house_half');
+  return rows.map((r) => ({
+    on: later(r.due_on, today),
+    productId: String(r.house_product_id),
+    halves: r.house_half ? 1 : 2,
+    tag: r.tag,
+  }));
+}
+
+/**
+ * Breaks by chance a week for each string product, and packs opened in the last year. Breaks are strings used beyond
+ * those that went on, and strings reported broken; pooled over the programme while a product has little history.
+ */
+async function history(db: Knex, today: LocalDate): Promise<{ breaks: Breaks; opened: Map<number, number> }> {
+  const from = Date.parse(`${addDays(today, -HISTORY_DAYS)}T00:00:00Z`);
+  const year = Date.parse(`${addDays(today, -365)}T00:00:00Z`);
+  const weeks = HISTORY_DAYS / 7;
+  const lost: { product_id: number; n: number }[] = await db('job_loss')
+    .where({ returned: false })
+    .where('at', '>=', from)
+    .groupBy('product_id')
+    .select('product_id')
+    .count({ n: '*' });
+  // A record that used more strings of a lot than went on: what broke was said at the finish.
+  const used: { product_id: number; n: number }[] = await db('string_entry as e')
+    .join('product as p', 'p.id', 'e.product_id')
+    .where('e.at', '>=', from)
+    .where({ 'e.action': 'fit' })
+    .whereRaw('e.cost_cents > 1.6 * p.price_cents')
+    .groupBy('e.product_id')
+    .select('e.product_id')
+    .count({ n: '*' });
+  const reports = await db('report')
+    .where({ kind: 'broken' })
+    .where('at', '>=', from)
+    .select('instrument_id', 'numbers');
+  const positions: { product: number; n: number }[] = await db('instrument_position')
+    .whereNotNull('house_product_id')
+    .groupBy('house_product_id')
+    .select({ product: 'house_product_id' })
+    .count({ n: '*' });
+  const broke = new Map<number, number>();
+  const add = (id: number, n: number) => broke.set(id, (broke.get(id) ?? 0) + n);
+  for (const r of [...lost, ...used]) add(r.product_id, Number(r.n));
+  const reported = await db('instrument_position')
+    .whereIn(
+      'instrument_id',
+      reports.map((r) => r.instrument_id),
+    )
+    .select('instrument_id', 'number', 'house_product_id');
+  for (const r of reports)
+    for (const number of JSON.parse(r.numbers) as number[]) {
+      const at = reported.find((x) => x.instrument_id === r.instrument_id && x.number === number);
+      if (at?.house_product_id) add(at.house_product_id, 1);
+    }
+  const total = [...broke.values()].reduce((a, b) => a + b, 0);
+  const strings = positions.reduce((sum, r) => sum + Number(r.n), 0);
+  const usual = breakRate({
+    broke: total,
+    stringWeeks: strings * weeks,
+    usual: USUAL_BREAKS,
+    weight: WATCHED_STRING_WEEKS,
+  });
+  const breaks = new Map(
+    positions.map((r) => {
+      const n = Number(r.n);
+      const rate = breakRate({
+        broke: broke.get(r.product) ?? 0,
+        stringWeeks: n * weeks,
+        usual,
+        weight: WATCHED_STRING_WEEKS,
+      });
+      return [String(r.product), rate * n];
+    }),
+  );
+  const opens: { product_id: number; n: number }[] = await db('stock_move as m')
+    .join('lot as l', 'l.id', 'm.lot_id')
+    .whereIn('m.kind', ['open-set', 'use'])
+    .where('m.at', '>=', year)
+    .groupBy('l.product_id')
+    .select('l.product_id')
+    .sum({ n: 'm.quantity' });
+  return { breaks, opened: new Map(opens.map((o) => [o.product_id, -Number(o.n)])) };
+}
+
+/** What could be ordered now and from whom, with who waits for what is missing. */
+export async function proposalInput(
+  db: Knex,
+  p: { today: LocalDate; service: number },
+): Promise<{ lines: ProposalLine[]; suppliers: ProposalSupplier[] }> {
+  const { packs } = await stockAhead(db, p);
+  const lines: ProposalLine[] = [];
+  for (const x of packs) {
+    if (!x.supplier) continue;
+    const until = addDays(p.today, 7 * WEEKS_AHEAD - 1);
+    const late = x.outlook.runsOutOn ? lateWithout(x.pack, await demandOf(db, x.pack, p.today), until) : [];
+    // Who waits only beyond the lead time and a cycle can be served by a later order.
+    const soon = addDays(p.today, x.leadDays + CYCLE_DAYS);
+    const pressing = late.filter((l) => addDays(until, -l.days) <= soon);
+    if (x.wanted === 0 && pressing.length === 0) continue;
+    lines.push({
+      productId: String(x.productId),
+      supplierId: String(x.supplier.id),
+      unit: x.unit,
+      cents: x.cents,
+      wanted: x.wanted,
+      late: pressing,
+      sendBy: x.rule.sendBy,
+    });
+  }
+  const suppliers = (await loadSuppliers(db)).map((s) => ({
+    supplierId: String(s.id),
+    leastCents: s.leastOrderCents,
+    orderCents: s.orderCostCents,
+  }));
+  return { lines, suppliers };
+}

@@ -1,0 +1,306 @@
+import type { Knex } from 'knex';
+import { type Build, describeBuild, type Family, SIZES } from '../../core/instruments/build';
+import { defaultBuild } from '../../core/instruments/defaults';
+import { type Fit, fitOf } from '../../core/stock/fits';
+import { stringToFit } from '../bench/procedure';
+import { type Acting, change, insertId } from '../db/change';
+import { notFound, refused } from '../errors';
+import { loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
+import { refreshInstrument } from '../fleet/state';
+
+/** Something that is used up beside strings, with the quantity there should always be. */
+export async function addConsumable(
+  db: Knex,
+  acting: Acting,
+  p: { sku: string; name: string; unit: string; least: number; priceCents: number },
+): Promise<{ productId: number }> {
+  return change(db, acting, 'product.add-consumable', p, async (trx) => {
+    if (await trx('product').where({ sku: p.sku }).first())
+      throw refused('sku-taken', 'This code is taken', `${p.sku} is another product. Give this one its own code.`);
+    const productId = await insertId(trx, 'product', {
+      sku: p.sku,
+      name: p.name,
+      kind: 'consumable',
+      unit: p.unit,
+      least: p.least,
+      price_cents: p.priceCents,
+    });
+    return { result: { productId }, entity: 'product', entityId: productId };
+  });
+}
+
+/**
+ * A hybrid: some positions out of one set, the others out of another, as a recipe. It is not bought; instruments strung
+ * with it ask for its strings, and what its sets leave over stays on the shelf.
+ */
+export async function addHybrid(
+  db: Knex,
+  acting: Acting,
+  p: { sku: string; name: string; family: Family; parts: { setId: number; numbers: number[] }[] },
+): Promise<{ productId: number }> {
+  return change(db, acting, 'product.add-hybrid', p, async (trx) => {
+    if (await trx('product').where({ sku: p.sku }).first())
+      throw refused('sku-taken', 'This code is taken', `${p.sku} is another product. Give this one its own code.`);
+    const numbers = p.parts.flatMap((x) => x.numbers);
+    if (new Set(numbers).size !== numbers.length || numbers.length === 0)
+      throw refused('positions', 'Each position once', 'A position comes out of one set only.');
+    if (p.parts.length < 2)
+      throw refused('two-sets', 'Two sets at least', 'A hybrid takes its strings from more than one set.');
+    const productId = await insertId(trx, 'product', {
+      sku: p.sku,
+      name: p.name,
+      kind: 'hybrid',
+      family: p.family,
+      price_cents: 0,
+    });
+    let price = 0;
+    for (const part of p.parts)
+      for (const number of part.numbers) {
+        const item = await trx('set_item').where({ set_id: part.setId, number }).first();
+        if (!item) throw refused('no-item', 'Not in that set', `The set has no string for position ${number}.`);
+        await trx('recipe_part').insert({ hybrid_id: productId, number, set_id: part.setId });
+        await trx('set_item').insert({ set_id: productId, number, product_id: item.product_id });
+        price += (await trx('product').where({ id: item.product_id }).first()).price_cents;
+      }
+    await trx('product').where({ id: productId }).update({ price_cents: price });
+    return { result: { productId }, entity: 'product', entityId: productId };
+  });
+}
+
+/** Makes a set or a hybrid the house strings of an instrument, with the reason where it is not what fits best. */
+export async function giveHouseStrings(
+  db: Knex,
+  acting: Acting,
+  p: { tag: string; productId: number; expectedVersion: number },
+): Promise<{ tag: string }> {
+  return change(db, acting, 'instrument.house-strings', p, async (trx) => {
+    const instrument = await loadInstrument(trx, { tag: p.tag });
+    if (instrument.version !== p.expectedVersion)
+      throw refused('stale', 'Somebody changed it', `Reload ${p.tag} first.`);
+    const items = await trx('set_item').where({ set_id: p.productId });
+    const covered = instrument.positions.filter((x) => items.some((i) => i.number === x.number));
+    if (covered.length === 0)
+      throw refused('no-strings', 'It has none of these strings', 'Choose a set for this family.');
+    for (const x of covered)
+      await trx('instrument_position')
+        .where({ instrument_id: instrument.id, number: x.number })
+        .update({ house_product_id: items.find((i) => i.number === x.number)?.product_id, house_half: false });
+    await trx('instrument')
+      .where({ id: instrument.id })
+      .update({ house_set_id: p.productId, version: instrument.version + 1 });
+    const programme = await trx('programme').first();
+    await refreshInstrument(trx, instrument.id, { now: acting.now, timeZone: programme.time_zone });
+    return { result: { tag: p.tag }, entity: 'instrument', entityId: instrument.id };
+  });
+}
+
+/** What may be taken instead, in order of preference. */
+export async function setSubstitutes(
+  db: Knex,
+  acting: Acting,
+  p: { productId: number; substituteIds: number[] },
+): Promise<{ productId: number }> {
+  return change(db, acting, 'product.substitutes', p, async (trx) => {
+    const product = await trx('product').where({ id: p.productId, kind: 'single' }).first();
+    if (!product) throw notFound('This string');
+    await trx('substitute').where({ product_id: p.productId }).del();
+    for (const [rank, id] of [...new Set(p.substituteIds)].entries()) {
+      const other = await trx('product').where({ id, kind: 'single' }).first();
+      if (!other || id === p.productId)
+        throw refused('no-substitute', 'Not a string', 'Choose other single strings as substitutes.');
+      await trx('substitute').insert({ product_id: p.productId, substitute_id: id, rank });
+    }
+    return { result: { productId: p.productId }, entity: 'product', entityId: p.productId };
+  });
+}
+
+export interface SubstituteView {
+  productId: number;
+  name: string;
+  /** Change of pull at the same pitch, as a share; change of length in mm. */
+  tensionChange: number;
+  lengthChangeMm: number;
+}
+
+/** Strings that may, or could, stand in for one, with what changes. */
+export async function substitutesOf(
+  db: Knex,
+  product: StringProduct,
+): Promise<{ chosen: SubstituteView[]; could: SubstituteView[] }> {
+  const rows = await db('substitute as s')
+    .join('product as p', 'p.id', 's.substitute_id')
+    .where('s.product_id', product.id)
+    .orderBy('s.rank')
+    .select('p.*');
+  const view = (s: StringProduct): SubstituteView => ({
+    productId: s.id,
+    name: s.name,
+    tensionChange: s.massKgPerM / product.massKgPerM - 1,
+    lengthChangeMm: s.lengthMm - product.lengthMm,
+  });
+  const chosen = rows.map(productOf).map(view);
+  const near = await db('product')
+    .where({ kind: 'single', core: product.core })
+    .whereNot({ id: product.id })
+    .whereBetween('gauge_mm', [product.gaugeMm * 0.85, product.gaugeMm * 1.15]);
+  const could = near
+    .map(productOf)
+    .filter((c) => (c.wrap === null) === (product.wrap === null) && !chosen.some((x) => x.productId === c.id))
+    .map(view)
+    .filter((c) => Math.abs(c.tensionChange) < 0.25)
+    .sort((a, b) => Math.abs(a.tensionChange) - Math.abs(b.tensionChange))
+    .slice(0, 5);
+  return { chosen, could };
+}
+
+export interface FitRow extends Fit {
+  family: Family;
+  size: string;
+  name: string;
+  /** Instruments of this build that have it as their house strings. */
+  instruments: number;
+}
+
+/** Which sizes of its family a set fits, computed from its strings on the usual build of each. */
+export async function fitsOf(db: Knex, productId: number, a4Hz: number): Promise<FitRow[]> {
+  const set = await db('product').where({ id: productId }).first();
+  const items = await db('set_item').where({ set_id: productId });
+  if (!set?.family || items.length === 0) return [];
+  const products = await loadProducts(
+    db,
+    items.map((i) => i.product_id),
+  );
+  const counts: { size: string; n: number }[] = await db('instrument')
+    .where({ house_set_id: productId })
+    .groupBy('size')
+    .select('size')
+    .count({ n: '*' });
+  const family = set.family as Family;
+  return SIZES[family].map((size) => {
+    const build: Build = defaultBuild(family, size);
+    const strings = items.flatMap((i) => {
+      const product = products.get(i.product_id);
+      return product ? [stringToFit({ number: i.number }, product, false)] : [];
+    });
+    return {
+      ...fitOf(build, strings, a4Hz),
+      family,
+      size,
+      name: describeBuild(family, size),
+      instruments: Number(counts.find((c) => c.size === size)?.n ?? 0),
+    };
+  });
+}
+
+export interface LedgerLine {
+  id: number;
+  at: number;
+  by: string;
+  place: string;
+  kind: string;
+  form: string;
+  what: string;
+  quantity: number;
+  valueCents: number;
+  reason: string;
+  tag: string | null;
+  takenBack: boolean;
+  canTakeBack: boolean;
+}
+
+/** The ledger of a product and of the strings of a set, the latest first. */
+export async function ledgerOf(db: Knex, productIds: readonly number[], limit = 60): Promise<LedgerLine[]> {
+  const rows = await db('stock_move as m')
+    .join('lot as l', 'l.id', 'm.lot_id')
+    .join('product as p', 'p.id', 'l.product_id')
+    .join('person as w', 'w.id', 'm.person_id')
+    .join('place as s', 's.id', 'm.place_id')
+    .leftJoin('change_record as r', 'r.id', 'm.record_id')
+    .leftJoin('job as j', 'j.id', db.raw('coalesce(r.job_id, m.job_id)') as never)
+    .leftJoin('instrument as i', 'i.id', 'j.instrument_id')
+    .whereIn('l.product_id', [...productIds])
+    .orderBy('m.id', 'desc')
+    .limit(limit)
+    .select('m.*', 'l.form', 'p.name as what', 'w.name as by', 's.name as place', 'i.tag');
+  const reversed = new Set(
+    await db('stock_move')
+      .whereIn(
+        'reverses_id',
+        rows.map((r) => r.id),
+      )
+      .pluck('reverses_id'),
+  );
+  return rows.map((r) => ({
+    id: r.id,
+    at: r.at,
+    by: r.by,
+    place: r.place,
+    kind: r.kind,
+    form: r.form,
+    what: r.what,
+    quantity: r.quantity,
+    valueCents: r.value_cents,
+    reason: r.reason,
+    tag: r.tag,
+    takenBack: reversed.has(r.id),
+    canTakeBack: r.record_id === null && r.job_id === null && r.reverses_id === null && !reversed.has(r.id),
+  }));
+}
+
+export interface LotLine {
+  lotId: number;
+  placeId: number;
+  place: string;
+  productId: number;
+  name: string;
+  form: 'set' | 'single' | 'half';
+  sealed: boolean;
+  receivedOn: string;
+  label: string;
+  onHand: number;
+  reserved: number;
+  valueCents: number;
+  doubleLength: boolean;
+}
+
+/** Lots that lie somewhere, in the order in which they are used. */
+export async function lotsOf(db: Knex, productIds: readonly number[]): Promise<LotLine[]> {
+  const rows = await db('lot_balance as b')
+    .join('lot as l', 'l.id', 'b.lot_id')
+    .join('product as p', 'p.id', 'l.product_id')
+    .join('place as s', 's.id', 'b.place_id')
+    .whereIn('l.product_id', [...productIds])
+    .orderBy([{ column: 'l.sealed' }, { column: 'l.received_on' }, { column: 'l.id' }])
+    .select(
+      'b.*',
+      'l.product_id',
+      'l.form',
+      'l.sealed',
+      'l.received_on',
+      'l.label',
+      'p.name',
+      'p.double_length',
+      's.name as place',
+    );
+  const claims = await db('reserved').whereIn(
+    'lot_id',
+    rows.map((r) => r.lot_id),
+  );
+  return rows.map((r) => ({
+    lotId: r.lot_id,
+    placeId: r.place_id,
+    place: r.place,
+    productId: r.product_id,
+    name: r.name,
+    form: r.form,
+    sealed: Boolean(r.sealed),
+    receivedOn: r.received_on,
+    label: r.label,
+    onHand: r.on_hand,
+    reserved: claims
+      .filter((c) => c.lot_id === r.lot_id && c.place_id === r.place_id)
+      .reduce((sum, c) => sum + c.quantity, 0),
+    valueCents: r.value_cents,
+    doubleLength: Boolean(r.double_length),
+  }));
+}

@@ -1,0 +1,192 @@
+import type { Knex } from 'knex';
+import { valueOfPart } from '../../core/stock/value';
+import { localDate } from '../clock';
+import { type Acting, change } from '../db/change';
+import { conflict, notFound, refused } from '../errors';
+import { receiveLot, writeMove } from './shelf';
+
+export interface CountLine {
+  productId: number;
+  form: 'set' | 'single' | 'half';
+  /** What the book said when the count began. */
+  expected: number;
+  counted: number;
+}
+
+export const COUNT_REASONS = [
+  'used without a record',
+  'lost',
+  'found',
+  'counted wrong before',
+  'damaged',
+  'in another place',
+] as const;
+
+/**
+ * Counts a place: what differs becomes moves with a reason, the oldest lots losing first; all lines or none.
+ * @throws UserError `conflict` when the book has moved on since the count began, with the lines it moved on
+ */
+export async function countPlace(
+  db: Knex,
+  acting: Acting,
+  p: { placeId: number; lines: CountLine[]; reason: string },
+): Promise<{ differences: number }> {
+  return change(db, acting, 'stock.count', p, async (trx) => {
+    if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
+    if (p.lines.length === 0) throw refused('nothing', 'Nothing was counted', 'Enter at least one number.');
+    const differs = p.lines.filter((l) => l.counted !== l.expected);
+    if (differs.length > 0 && p.reason.trim().length < 3)
+      throw refused('reason', 'Why does it differ?', 'Say what became of the difference, as far as anybody knows.');
+    const stale: (CountLine & { onHand: number })[] = [];
+    for (const line of p.lines) {
+      const { lots, onHand } = await lotsOf(trx, p.placeId, line);
+      if (onHand !== line.expected) {
+        stale.push({ ...line, onHand });
+        continue;
+      }
+      await settle(trx, acting, p, line, lots);
+      await trx('stock_count').insert({
+        place_id: p.placeId,
+        product_id: line.productId,
+        form: line.form,
+        expected: line.expected,
+        counted: line.counted,
+        reason: line.counted === line.expected ? '' : p.reason,
+        person_id: acting.personId,
+        at: acting.now,
+      });
+    }
+    if (stale.length > 0)
+      throw conflict('Somebody moved stock while you counted. Count those lines again; nothing was booked.', {
+        lines: stale,
+      });
+    return { result: { differences: differs.length }, entity: 'place', entityId: p.placeId };
+  });
+}
+
+async function lotsOf(trx: Knex, placeId: number, line: Pick<CountLine, 'productId' | 'form'>) {
+  const lots = await trx('lot_balance as b')
+    .join('lot as l', 'l.id', 'b.lot_id')
+    .where({ 'b.place_id': placeId, 'l.product_id': line.productId, 'l.form': line.form })
+    .orderBy([{ column: 'l.sealed' }, { column: 'l.received_on' }, { column: 'l.id' }])
+    .select('b.lot_id', 'b.on_hand', 'b.value_cents');
+  return { lots, onHand: lots.reduce((sum, l) => sum + l.on_hand, 0) };
+}
+
+async function settle(
+  trx: Knex,
+  acting: Acting,
+  p: { placeId: number; reason: string },
+  line: CountLine,
+  lots: { lot_id: number; on_hand: number; value_cents: number }[],
+): Promise<void> {
+  const context = { personId: acting.personId, now: acting.now, recordId: null, reason: p.reason, op: acting.key };
+  let missing = line.expected - line.counted;
+  for (const lot of lots) {
+    if (missing <= 0) break;
+    const quantity = Math.min(missing, lot.on_hand);
+    missing -= quantity;
+    await writeMove(trx, { lotId: lot.lot_id, placeId: p.placeId, kind: 'count', quantity: -quantity }, context);
+  }
+  if (missing >= 0) return;
+  const more = -missing;
+  const newest = lots.at(-1);
+  if (newest) {
+    // What is found is worth what its neighbours are.
+    const each = valueOfPart(newest.value_cents, newest.on_hand, 1);
+    await writeMove(
+      trx,
+      { lotId: newest.lot_id, placeId: p.placeId, kind: 'count', quantity: more, brings: each * more },
+      context,
+    );
+    return;
+  }
+  const programme = await trx('programme').first();
+  const product = await trx('product').where({ id: line.productId }).first();
+  if (!product) throw notFound('This product');
+  await receiveLot(
+    trx,
+    {
+      productId: line.productId,
+      form: line.form,
+      sealed: line.form === 'set',
+      receivedOn: localDate(acting.now, programme.time_zone),
+      unitCostCents: 0,
+      placeId: p.placeId,
+      quantity: more,
+      kind: 'count',
+    },
+    context,
+  );
+}
+
+export interface ToCount {
+  productId: number;
+  name: string;
+  form: 'set' | 'single' | 'half';
+  onHand: number;
+  valueCents: number;
+  /** Moves since it was last counted. */
+  moves: number;
+  countedAt: number | null;
+  by: string | null;
+  lastDifference: number;
+}
+
+/** What lies at a place, what is worth counting first: value times how much has moved since it was last counted. */
+export async function toCount(db: Knex, placeId: number): Promise<ToCount[]> {
+  const balances: { product_id: number; form: ToCount['form']; name: string; n: number; value: number }[] = await db(
+    'lot_balance as b',
+  )
+    .join('lot as l', 'l.id', 'b.lot_id')
+    .join('product as p', 'p.id', 'l.product_id')
+    .where('b.place_id', placeId)
+    .groupBy('l.product_id', 'l.form', 'p.name')
+    .select('l.product_id', 'l.form', 'p.name')
+    .sum({ n: 'b.on_hand', value: 'b.value_cents' });
+  const counts = await db('stock_count as c')
+    .join('person as p', 'p.id', 'c.person_id')
+    .where('c.place_id', placeId)
+    .orderBy('c.id')
+    .select('c.product_id', 'c.form', 'c.at', 'c.expected', 'c.counted', 'p.name');
+  const last = new Map(counts.map((c) => [`${c.product_id}/${c.form}`, c]));
+  // Movement by product since its last count, or in the last year.
+  const year = 365 * 86_400_000;
+  const latest = balances.length ? await db('stock_move').max({ at: 'at' }).first() : null;
+  const since = Number(latest?.at ?? 0) - year;
+  const moved: { product_id: number; form: string; at: number; n: number }[] = await db('stock_move as m')
+    .join('lot as l', 'l.id', 'm.lot_id')
+    .where('m.place_id', placeId)
+    .where('m.at', '>', since)
+    .groupBy('l.product_id', 'l.form')
+    .select('l.product_id', 'l.form')
+    .count({ n: '*' });
+  const movesOf = new Map(moved.map((m) => [`${m.product_id}/${m.form}`, Number(m.n)]));
+  for (const [key, c] of last) {
+    const [productId, form] = key.split('/');
+    const row = await db('stock_move as m')
+      .join('lot as l', 'l.id', 'm.lot_id')
+      .where({ 'm.place_id': placeId, 'l.product_id': Number(productId), 'l.form': form })
+      .where('m.at', '>', c.at)
+      .count({ n: '*' })
+      .first();
+    movesOf.set(key, Number(row?.n ?? 0));
+  }
+  return balances
+    .map((b): ToCount => {
+      const key = `${b.product_id}/${b.form}`;
+      const c = last.get(key);
+      return {
+        productId: b.product_id,
+        name: b.name,
+        form: b.form,
+        onHand: Number(b.n),
+        valueCents: Number(b.value),
+        moves: movesOf.get(key) ?? 0,
+        countedAt: c?.at ?? null,
+        by: c?.name ?? null,
+        lastDifference: c ? c.counted - c.expected : 0,
+      };
+    })
+    .sort((a, b) => b.valueCents * (1 + b.moves) - a.valueCents * (1 + a.moves));
+}

@@ -1,0 +1,262 @@
+import type { Knex } from 'knex';
+import { NegativeStockError } from '../../core/stock/ledger';
+import { shareValue } from '../../core/stock/value';
+import { localDate } from '../clock';
+import { type Acting, change } from '../db/change';
+import { conflict, notFound, refused } from '../errors';
+import { type MoveContext, madeFrom, receiveLot, setContents, writeMove } from './shelf';
+
+/** So many of a lot at a place. */
+export interface Take {
+  lotId: number;
+  placeId: number;
+  quantity: number;
+}
+
+const contextOf = (acting: Acting, reason: string): MoveContext => ({
+  personId: acting.personId,
+  now: acting.now,
+  recordId: null,
+  reason,
+  op: acting.key,
+});
+
+/** Runs moves, and says in words when the shelf does not have so many. */
+async function orShort<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof NegativeStockError)
+      throw conflict(`Only ${error.onHand} of it lie there now. Look again, or count the shelf.`, {
+        onHand: error.onHand,
+      });
+    throw error;
+  }
+}
+
+async function lotRow(trx: Knex, lotId: number) {
+  const lot = await trx('lot').where({ id: lotId }).first();
+  if (!lot) throw notFound('This lot');
+  return lot;
+}
+
+const atLeastOne = (quantity: number) => {
+  if (!(Number.isInteger(quantity) && quantity > 0))
+    throw refused('quantity', 'How many?', 'Say a whole number of at least one.');
+};
+
+/** Carries strings or packs from one place to another: the same lot, its value with it. */
+export async function transfer(
+  db: Knex,
+  acting: Acting,
+  p: { takes: Take[]; toPlaceId: number; reason: string },
+): Promise<{ moved: number }> {
+  return change(db, acting, 'stock.transfer', p, async (trx) => {
+    if (!(await trx('place').where({ id: p.toPlaceId }).first())) throw notFound('This place');
+    let moved = 0;
+    for (const take of p.takes) {
+      atLeastOne(take.quantity);
+      await lotRow(trx, take.lotId);
+      if (take.placeId === p.toPlaceId) continue;
+      await orShort(async () => {
+        const value = await writeMove(
+          trx,
+          { lotId: take.lotId, placeId: take.placeId, kind: 'transfer', quantity: -take.quantity },
+          contextOf(acting, p.reason),
+        );
+        await writeMove(
+          trx,
+          { lotId: take.lotId, placeId: p.toPlaceId, kind: 'transfer', quantity: take.quantity, brings: value },
+          contextOf(acting, p.reason),
+        );
+      });
+      moved += take.quantity;
+    }
+    return { result: { moved }, entity: 'place', entityId: p.toPlaceId };
+  });
+}
+
+/** Takes strings or packs off the book, with a reason. */
+export async function scrap(db: Knex, acting: Acting, p: Take & { reason: string }): Promise<{ scrapped: number }> {
+  return change(db, acting, 'stock.scrap', p, async (trx) => {
+    atLeastOne(p.quantity);
+    if (p.reason.trim().length < 3) throw refused('reason', 'Why?', 'Say in a few words why it goes.');
+    await lotRow(trx, p.lotId);
+    await orShort(() =>
+      writeMove(
+        trx,
+        { lotId: p.lotId, placeId: p.placeId, kind: 'scrap', quantity: -p.quantity },
+        contextOf(acting, p.reason),
+      ),
+    );
+    return { result: { scrapped: p.quantity }, entity: 'lot', entityId: p.lotId };
+  });
+}
+
+/** Opens sets: their strings become singles where the set lay. */
+export async function openSets(db: Knex, acting: Acting, p: Take): Promise<{ strings: number }> {
+  return change(db, acting, 'stock.open', p, async (trx) => {
+    atLeastOne(p.quantity);
+    const lot = await lotRow(trx, p.lotId);
+    const items = (await setContents(trx)).get(String(lot.product_id));
+    if (lot.form !== 'set' || !items) throw refused('no-set', 'Not a set', 'Only a set can be opened.');
+    const context = contextOf(acting, 'opened');
+    const value = await orShort(() =>
+      writeMove(trx, { lotId: p.lotId, placeId: p.placeId, kind: 'open-set', quantity: -p.quantity }, context),
+    );
+    const shares = shareValue(
+      value,
+      items.map((i) => i.count),
+    );
+    let strings = 0;
+    for (const [i, item] of items.entries()) {
+      const lotId = await madeFrom(trx, p.lotId, Number(item.productId), 'single', lot.received_on);
+      const quantity = item.count * p.quantity;
+      await writeMove(
+        trx,
+        { lotId, placeId: p.placeId, kind: 'from-set', quantity, brings: shares[i] as number },
+        context,
+      );
+      strings += quantity;
+    }
+    return { result: { strings }, entity: 'lot', entityId: p.lotId };
+  });
+}
+
+/** Cuts double-length strings in the middle. */
+export async function halveStrings(db: Knex, acting: Acting, p: Take): Promise<{ halves: number }> {
+  return change(db, acting, 'stock.halve', p, async (trx) => {
+    atLeastOne(p.quantity);
+    const lot = await lotRow(trx, p.lotId);
+    const product = await trx('product').where({ id: lot.product_id }).first();
+    if (lot.form !== 'single' || !product.double_length)
+      throw refused('no-double', 'Not a double-length string', 'Only a double-length string is cut in two.');
+    const context = contextOf(acting, 'cut in the middle');
+    const value = await orShort(() =>
+      writeMove(trx, { lotId: p.lotId, placeId: p.placeId, kind: 'halve', quantity: -p.quantity }, context),
+    );
+    const lotId = await madeFrom(trx, p.lotId, lot.product_id, 'half', lot.received_on);
+    await writeMove(
+      trx,
+      { lotId, placeId: p.placeId, kind: 'from-whole', quantity: 2 * p.quantity, brings: value },
+      context,
+    );
+    return { result: { halves: 2 * p.quantity }, entity: 'lot', entityId: p.lotId };
+  });
+}
+
+/** Puts a string back on the shelf that the book does not know: an unused one out of a case, a half in its envelope. */
+export async function backToShelf(
+  db: Knex,
+  acting: Acting,
+  p: { productId: number; form: 'set' | 'single' | 'half'; quantity: number; placeId: number; reason: string },
+): Promise<{ lotId: number }> {
+  return change(db, acting, 'stock.back', p, async (trx) => {
+    atLeastOne(p.quantity);
+    const product = await trx('product').where({ id: p.productId }).first();
+    if (!product) throw notFound('This product');
+    if ((p.form === 'set') !== (product.kind === 'set'))
+      throw refused('form', 'A set or a string?', `${product.name} is ${product.kind === 'set' ? 'a set' : 'no set'}.`);
+    if (p.form === 'half' && !product.double_length)
+      throw refused('no-double', 'Not a double-length string', `Of ${product.name} there are no halves.`);
+    const programme = await trx('programme').first();
+    const lotId = await receiveLot(
+      trx,
+      {
+        productId: p.productId,
+        form: p.form,
+        sealed: p.form === 'set',
+        receivedOn: localDate(acting.now, programme.time_zone),
+        unitCostCents: 0,
+        placeId: p.placeId,
+        quantity: p.quantity,
+        kind: 'count',
+      },
+      contextOf(acting, p.reason || 'back to the shelf'),
+    );
+    return { result: { lotId }, entity: 'lot', entityId: lotId };
+  });
+}
+
+/** Kinds of change whose moves can be taken back here; those of a job are taken back with its record. */
+const REVERSIBLE = ['receive', 'transfer', 'scrap', 'open-set', 'from-set', 'halve', 'from-whole', 'count'];
+
+/**
+ * Takes a stock change back: each of its moves is answered by one the other way round. Nothing is erased.
+ * @throws UserError when it belongs to a job, was taken back, or what it made has been used since
+ */
+export async function takeBack(
+  db: Knex,
+  acting: Acting,
+  p: { moveId: number; reason: string },
+): Promise<{ moves: number }> {
+  return change(db, acting, 'stock.take-back', p, async (trx) => {
+    const first = await trx('stock_move').where({ id: p.moveId }).first();
+    if (!first) throw notFound('This move');
+    const moves = first.op ? await trx('stock_move').where({ op: first.op }).orderBy('id', 'desc') : [first];
+    if (moves.some((m) => m.record_id !== null || m.job_id !== null || !REVERSIBLE.includes(m.kind)))
+      throw refused('of-a-job', 'It belongs to a job', 'Take the job’s record back from the instrument’s page.');
+    const reversed = await trx('stock_move').whereIn(
+      'reverses_id',
+      moves.map((m) => m.id),
+    );
+    if (reversed.length > 0) throw refused('taken-back', 'Taken back already', 'This change has been taken back.');
+    for (const move of moves) {
+      try {
+        await writeMove(
+          trx,
+          {
+            lotId: move.lot_id,
+            placeId: move.place_id,
+            kind: 'return',
+            quantity: -move.quantity,
+            brings: -move.value_cents,
+            reversesId: move.id,
+          },
+          contextOf(acting, p.reason || 'taken back'),
+        );
+      } catch (error) {
+        if (!(error instanceof NegativeStockError)) throw error;
+        throw refused(
+          'used-since',
+          'It has been used since',
+          'What came of it is not there any more. Count the shelf.',
+        );
+      }
+    }
+    return { result: { moves: moves.length }, entity: 'stock_move', entityId: p.moveId };
+  });
+}
+
+/**
+ * Receives a lot against nothing: a delivery by hand, a purchase over the counter.
+ */
+export async function receive(
+  db: Knex,
+  acting: Acting,
+  p: { productId: number; quantity: number; placeId: number; unitCostCents: number | null; label?: string },
+): Promise<{ lotId: number }> {
+  return change(db, acting, 'stock.receive', p, async (trx) => {
+    atLeastOne(p.quantity);
+    const product = await trx('product').where({ id: p.productId }).first();
+    if (!product) throw notFound('This product');
+    if (product.kind === 'hybrid') throw refused('hybrid', 'A recipe is not bought', 'Receive the sets it is made of.');
+    const programme = await trx('programme').first();
+    const lotId = await receiveLot(
+      trx,
+      {
+        productId: p.productId,
+        form: product.kind === 'set' ? 'set' : 'single',
+        sealed: true,
+        receivedOn: localDate(acting.now, programme.time_zone),
+        unitCostCents: p.unitCostCents ?? product.price_cents,
+        placeId: p.placeId,
+        quantity: p.quantity,
+        kind: 'receive',
+        ...(p.label ? { label: p.label } : {}),
+      },
+      contextOf(acting, 'delivery'),
+    );
+    return { result: { lotId }, entity: 'lot', entityId: lotId };
+  });
+}
