@@ -11,7 +11,7 @@ import { build } from 'vite';
 /** Files with a hash in their name never change; of the others the contents are the revision. */
 const precached = (client) =>
   readdirSync(client, { recursive: true, withFileTypes: true })
-    .filter((entry) => entry.isFile() && entry.name !== 'sw.js')
+    .filter((entry) => entry.isFile() && entry.name !== 'sw.js' && !entry.name.endsWith('.wasm'))
     .map((entry) => join(entry.parentPath, entry.name))
     .map((file) => {
       const url = `/${file.slice(client.length)}`;

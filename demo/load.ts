@@ -11,7 +11,9 @@ import { loadInstrument } from '../server/fleet/instruments';
 import { reportTrouble } from '../server/fleet/report';
 import { refreshInstrument } from '../server/fleet/state';
 import { loadPeople, loadPlaces, startProgramme } from '../server/programme/programme';
-import { receive } from '../server/stock/moves';
+import { addConsumable, addHybrid, setSubstitutes } from '../server/stock/catalogue';
+import { receive, transfer } from '../server/stock/moves';
+import { addSupplier, draftOrder, loadSuppliers, sendOrder, setSource } from '../server/stock/orders';
 import { addSet, addSingle } from '../server/stock/products';
 import { completeVisit } from '../server/today/today';
 import { type DemoInstrument, demoFleet, fittedForDue, PLACES, type PlaceName, weekday } from './fleet';
@@ -151,7 +153,9 @@ export async function loadDemo(database: Knex, now: number): Promise<void> {
       .flatMap((i) => i.changes.map((c) => ({ ...c, instrument: i })))
       .sort((a, b) => (a.on < b.on ? -1 : a.on > b.on ? 1 : a.instrument.tag < b.instrument.tag ? -1 : 1));
     for (const event of events) await recordChange(w, event.instrument, event);
+    await addSuppliers(w);
     await stockTheShelf(w);
+    await fillTheStore(w);
     await addReports(w);
     for (const i of fleet)
       await refreshInstrument(db, (await loadInstrument(db, { tag: i.tag })).id, { now, timeZone: TIME_ZONE });
@@ -291,6 +295,111 @@ async function stockTheShelf(w: World): Promise<void> {
     const wanted = Math.max(2, set.perDelivery);
     if (Number(row?.n ?? 0) < wanted) await deliver(w, set, addDays(w.today, -w.chance.whole(4, 12)), wanted);
   }
+}
+
+/** Two suppliers of the scenario; who sells what, at a time. */
+async function addSuppliers(w: World): Promise<void> {
+  const start = addDays(w.today, -400);
+  const by = () => actingAs(w, 'Runa Fell', start, 9);
+  const supplier = async (name: string, leadDays: number, late: [number, number], least: number) =>
+    (
+      await addSupplier(w.db, by(), {
+        name,
+        leadDays,
+        lateShare: late[0],
+        lateDays: late[1],
+        leastOrderCents: least,
+        orderCostCents: 150,
+      })
+    ).supplierId;
+  const mainland = await supplier('Mainland Strings, by the Monday boat', 9, [0.2, 4], 4000);
+  const atelier = await supplier('Atelier Brae, bowed strings', 14, [0.3, 7], 6000);
+  for (const set of DEMO_SETS) {
+    const bowed = ['violin', 'viola', 'cello', 'double-bass'].includes(set.family);
+    await setSource(w.db, by(), {
+      productId: w.setIds.get(set.sku) as number,
+      supplierId: bowed ? atelier : mainland,
+      pack: bowed ? 1 : set.perDelivery >= 4 ? 3 : 1,
+      cents: set.priceCents,
+    });
+  }
+  for (const [sku, name, unit, least, cents] of [
+    ['USE-GRAPH', 'Graphite pencil for slots', 'pencil', 2, 180],
+    ['USE-PEG', 'Peg compound', 'stick', 2, 890],
+    ['USE-CLOTH', 'Soft cloths', 'cloth', 6, 220],
+    ['USE-BOARD', 'Board conditioner', 'bottle', 1, 1250],
+    ['USE-TAPE', 'Masking tape, low tack', 'roll', 2, 310],
+  ] as const) {
+    const { productId } = await addConsumable(w.db, by(), { sku, name, unit, least, priceCents: cents });
+    await setSource(w.db, by(), { productId, supplierId: mainland, pack: 1, cents });
+    w.setIds.set(sku, productId);
+  }
+}
+
+/** What stands on the shelf beside sets, what may stand in for what, and orders: one under way, one that has come. */
+async function fillTheStore(w: World): Promise<void> {
+  const day = addDays(w.today, -20);
+  const by = (on = day, hour = 10) => actingAs(w, 'Runa Fell', on, hour);
+  const store = w.places.get('Harbour Store') as number;
+  for (const [sku, quantity] of [
+    ['USE-GRAPH', 3],
+    ['USE-PEG', 1],
+    ['USE-CLOTH', 9],
+    ['USE-BOARD', 1],
+    ['USE-TAPE', 4],
+  ] as const)
+    await receive(w.db, by(), {
+      productId: w.setIds.get(sku) as number,
+      quantity,
+      placeId: store,
+      unitCostCents: null,
+    });
+  const string = (sku: string) => w.singleIds.get(sku) as number;
+  for (const n of [1, 2, 3])
+    await setSubstitutes(w.db, by(), {
+      productId: string(`SOL-1046-${n}`),
+      substituteIds: [string(`SOL-0942-${n}`)],
+    });
+  await setSubstitutes(w.db, by(), { productId: string('FUL-1253-1'), substituteIds: [string('FUL-1047-1')] });
+  await addHybrid(w.db, by(), {
+    sku: 'HYB-0946',
+    name: 'Light trebles on Solan 10–46 basses',
+    family: 'electric',
+    parts: [
+      { setId: w.setIds.get('SOL-0942') as number, numbers: [1, 2, 3] },
+      { setId: w.setIds.get('SOL-1046') as number, numbers: [4, 5, 6] },
+    ],
+  });
+  // A kit was carried to Tarn Hall.
+  const lot = await w
+    .db('lot_balance as b')
+    .join('lot as l', 'l.id', 'b.lot_id')
+    .where({ 'l.product_id': w.setIds.get('TYS-N'), 'l.form': 'set', 'b.place_id': store })
+    .first('b.lot_id');
+  if (lot)
+    await transfer(w.db, by(addDays(w.today, -6)), {
+      takes: [{ lotId: lot.lot_id, placeId: store, quantity: 1 }],
+      toPlaceId: w.places.get('Tarn Hall') as number,
+      reason: 'kit',
+    });
+  const suppliers = new Map((await loadSuppliers(w.db)).map((s) => [s.name.split(',')[0] as string, s.id]));
+  const order = async (name: string, sentOn: LocalDate, lines: [string, number][]) => {
+    const { orderId } = await draftOrder(w.db, by(sentOn, 9), {
+      supplierId: suppliers.get(name) as number,
+      placeId: store,
+      lines: lines.map(([sku, quantity]) => ({ productId: w.setIds.get(sku) as number, quantity })),
+      note: '',
+    });
+    await sendOrder(w.db, by(sentOn, 11), { orderId, expectedVersion: 1 });
+  };
+  await order('Mainland Strings', addDays(w.today, -14), [
+    ['TYS-S', 6],
+    ['KIT-F', 3],
+  ]);
+  await order('Atelier Brae', addDays(w.today, -4), [
+    ['GAN-V-34', 2],
+    ['GAN-V-12', 2],
+  ]);
 }
 
 async function addReports(w: World): Promise<void> {

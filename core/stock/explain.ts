@@ -61,7 +61,16 @@ export function explainOpening(
     const need = problem.needs.find((n) => n.id === s.needId);
     lines.push(`Short of ${say(s.count)} ${nameOf(need?.choices[0]?.productId ?? '')}: nothing allowed is in reach.`);
   }
-  if (plan.spareShort.length > 0)
-    lines.push(`No spare for ${list([...new Set(plan.spareShort.map(nameOf))])}: strings do break while going on.`);
+  if (plan.spareShort.length > 0) {
+    // A set none of whose strings has a spare is said once.
+    let left = [...new Set(plan.spareShort)];
+    const said: string[] = [];
+    for (const [setId, items] of problem.contents) {
+      if (!items.every((i) => left.includes(i.productId))) continue;
+      said.push(nameOf(setId));
+      left = left.filter((id) => !items.some((i) => i.productId === id));
+    }
+    lines.push(`No spare for ${list([...said, ...left.map(nameOf)])}: strings do break while going on.`);
+  }
   return lines;
 }

@@ -71,8 +71,12 @@ const SHORT_CENTS = 50_000;
 const SPARE_SHORT_CENTS = 300;
 const LOSS = 0.5;
 const HALF_LOSS = 0.25;
+/** Cutting takes a moment. */
+const CUT_CENTS = 1;
 /** What a sealed single loses when an opened one would have done, and what a day on the shelf is worth. */
 const UNSEAL_CENTS = 20;
+/** What lies elsewhere is fetched only for a reason. */
+const FETCH_CENTS = 10;
 const AGE_CENTS_PER_DAY = 0.01;
 const MOST_AGE_DAYS = 1000;
 
@@ -150,14 +154,10 @@ export class Opening {
       }
       for (const { productId } of items) {
         if (s.form === 'half' || !halvesWanted.has(productId)) continue;
-        // Halving makes two halves; one that is left loses a little.
-        const back = s.form === 'set' ? each * this.lossOf(productId) : 0;
-        const column = lp.column(
-          each * HALF_LOSS - back,
-          0,
-          s.form === 'set' ? Number.POSITIVE_INFINITY : s.count,
-          true,
-        );
+        // A half that is left loses a little; out of a set it loses what the whole would have.
+        const cents = CUT_CENTS + (s.form === 'set' ? 0 : each * HALF_LOSS);
+        const most = s.form === 'set' ? Number.POSITIVE_INFINITY : s.count;
+        const column = lp.column(cents, 0, most, true);
         this.halved.set(key(s.id, productId), { column, supply: s, productId });
         push(wholes, key(s.id, productId), column, 1);
         push(halves, key(s.id, productId), column, -2);
@@ -171,13 +171,12 @@ export class Opening {
           const half = need.amount === 'half';
           if (half !== (s.form === 'half') && !(half && this.halved.has(key(s.id, productId)))) continue;
           const each = this.stringCents(s);
-          const back =
-            s.form === 'set' && !half
-              ? each * this.lossOf(productId)
-              : half && s.form !== 'half'
-                ? each * HALF_LOSS * 0.5
-                : 0;
-          const column = lp.column(this.useCents(s, need.amount, each) + penaltyCents - back, 0, need.count, true);
+          // What is used is not left over: its share of the loss comes back.
+          const share = s.form === 'set' ? this.lossOf(productId) : half && s.form === 'single' ? HALF_LOSS : 0;
+          const back = half ? (each * share) / 2 : each * share;
+          const fetch = s.placeId === need.placeId ? 0 : FETCH_CENTS;
+          const cost = this.useCents(s, need.amount, each) + penaltyCents + fetch - back;
+          const column = lp.column(cost, 0, need.count, true);
           this.used.push({ column, need, productId, supply: s });
           push(half ? halves : wholes, key(s.id, productId), column, 1);
           terms.push([column, 1]);
@@ -194,7 +193,8 @@ export class Opening {
         if (count === 0) continue;
         if (s.form === 'set') {
           // One sealed set is the spare of all its strings.
-          const known = this.carried.get(s.id) ?? lp.column(1, 0, s.count, true);
+          const fetch = s.placeId === spare.placeId ? 0 : FETCH_CENTS;
+          const known = this.carried.get(s.id) ?? lp.column(1 + fetch, 0, s.count, true);
           this.carried.set(s.id, known);
           terms.push([known, count]);
         } else {

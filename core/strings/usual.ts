@@ -6,8 +6,8 @@ import { type CoreMaterial, coreDensityKgM3, type Material } from './materials';
 
 /** A usual pull of one string of a family in its full size, in N. Common practice, no source. */
 const PULL_N: Record<Family, number> = {
-  'steel-acoustic': 80,
-  'twelve-string': 70,
+  'steel-acoustic': 110,
+  'twelve-string': 88,
   classical: 65,
   electric: 75,
   'bass-guitar': 180,
@@ -23,7 +23,7 @@ const PULL_N: Record<Family, number> = {
 /** What a wound string weighs for its diameter, wrap and air together, in kg/m³. Common practice, no source. */
 const WOUND_DENSITY = 7000;
 /** A wound string’s core over its gauge: soft cores carry less for their size. Common practice, no source. */
-const CORE_SHARE = { metal: 0.4, soft: 0.68 };
+const CORE_SHARE = { metal: 0.48, soft: 0.68 };
 /** Plain strings thicker than this are sold wound, in mm. */
 const THICKEST_PLAIN_MM = { metal: 0.5, soft: 1.1 };
 

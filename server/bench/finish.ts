@@ -329,6 +329,7 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
         product_id: entry.action === 'fit' ? entry.productId : null,
         lot_id: on ? (real.get(on.lotId)?.lotId ?? null) : null,
         half: on?.amount === 'half',
+        broken: entry.action === 'fit' ? entry.broken : 0,
         cost_cents: [...used, ...p.lost.filter((l) => l.number === entry.number)].reduce(
           (sum, d) => sum + d.costCents,
           0,

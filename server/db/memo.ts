@@ -10,7 +10,14 @@ const kept = new WeakMap<Knex, Map<string, { version: string; value: unknown }>>
  */
 export async function untilChanged<T>(db: Knex, name: string, key: string, compute: () => Promise<T>): Promise<T> {
   const last = await db('audit').max({ id: 'id' }).first();
-  const version = `${last?.id ?? 0}/${key}`;
+  return remembered(db, name, `${last?.id ?? 0}/${key}`, compute);
+}
+
+/** What was computed stays for the day: for what is learned from long history and hardly moves. */
+export const oncePerDay = <T>(db: Knex, name: string, today: string, compute: () => Promise<T>): Promise<T> =>
+  remembered(db, name, today, compute);
+
+async function remembered<T>(db: Knex, name: string, version: string, compute: () => Promise<T>): Promise<T> {
   const memory = kept.get(db) ?? new Map();
   kept.set(db, memory);
   const known = memory.get(name);

@@ -480,6 +480,11 @@ const STOCK: Knex.Migration = {
         unit.clone().whereRaw('lot.id = lot_balance.lot_id'),
       ]) as never,
     });
+    await db.schema.alterTable('string_entry', (t) => {
+      // Strings that broke on the way at this position, for learning how many do.
+      t.integer('broken').notNullable().defaultTo(0);
+      t.index(['broken', 'at']);
+    });
     await db.schema.alterTable('lot', (t) => {
       t.integer('order_id');
       t.string('label').notNullable().defaultTo('');

@@ -71,6 +71,9 @@ export interface InstrumentPage {
   place: string;
   climate: Climate;
   setName: string | null;
+  /** Its house set or hybrid, how many sealed packs of it there are anywhere, and what else its family could have. */
+  houseSet: { productId: number; sealed: number } | null;
+  otherSets: { productId: number; name: string }[];
   strip: StripString[];
   positions: PositionLine[];
   tensionN: number | null;
@@ -277,6 +280,28 @@ export async function instrumentPage(
     place: place.name,
     climate: place.climate,
     setName: set?.name ?? null,
+    houseSet: set
+      ? {
+          productId: set.id,
+          sealed: Number(
+            (
+              await db('lot_balance as b')
+                .join('lot as l', 'l.id', 'b.lot_id')
+                .where({ 'l.product_id': set.id, 'l.form': 'set' })
+                .sum({ n: 'b.on_hand' })
+                .first()
+            )?.n ?? 0,
+          ),
+        }
+      : null,
+    otherSets: (
+      await db('product')
+        .whereIn('kind', ['set', 'hybrid'])
+        .where({ family: instrument.build.family })
+        .whereNull('retired_on')
+        .orderBy('name')
+        .select('id', 'name')
+    ).map((r) => ({ productId: r.id, name: r.name })),
     strip,
     positions,
     tensionN: pulls.every((t) => t !== null) ? pulls.reduce((a, b) => a + (b ?? 0), 0) : null,

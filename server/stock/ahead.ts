@@ -14,7 +14,7 @@ import {
 } from '../../core/stock/ahead';
 import type { ProposalLine, ProposalSupplier } from '../../core/stock/proposal';
 import { breakRate, economicOrderQuantity } from '../../core/stock/quantities';
-import { untilChanged } from '../db/memo';
+import { oncePerDay, untilChanged } from '../db/memo';
 import { loadSuppliers, type Supplier } from './orders';
 import { setContents } from './shelf';
 
@@ -73,7 +73,8 @@ async function lookAhead(db: Knex, p: { today: LocalDate; service: number }): Pr
   const contents = await setContents(db);
   const suppliers = new Map((await loadSuppliers(db)).map((s) => [s.id, s]));
   const demand = await dueDemand(db, p.today, until);
-  const { breaks, opened } = await history(db, p.today);
+  // Rates change slowly: they are learned once a day.
+  const { breaks, opened } = await oncePerDay(db, 'breaks', p.today, () => history(db, p.today));
   const balances: { product_id: number; form: string; sealed: number; n: number; value: number }[] = await db(
     'lot_balance as b',
   )
@@ -139,15 +140,20 @@ async function lookAhead(db: Knex, p: { today: LocalDate; service: number }): Pr
       draws: items.some((i) => (breaks.get(i.productId) ?? 0) > 0) ? DRAWS : 1,
       random: seededChance(r.id),
     });
+    const perYear = opened.get(r.id) ?? 0;
     const rule = reorderRule(pack, own, breaks, {
       today: p.today,
       leadDays,
       service: p.service,
-      economic: economicOrderQuantity({
-        demandPerYear: opened.get(r.id) ?? 0,
-        orderCost: supplier?.orderCostCents ?? 0,
-        holdingPerYear: Math.max(1, HOLDING_SHARE * r.price_cents),
-      }),
+      // Strings age on the shelf: never more than lasts half a year.
+      economic: Math.min(
+        perYear / 2,
+        economicOrderQuantity({
+          demandPerYear: perYear,
+          orderCost: supplier?.orderCostCents ?? 0,
+          holdingPerYear: Math.max(1, HOLDING_SHARE * r.price_cents),
+        }),
+      ),
       cycleDays: CYCLE_DAYS,
       unit: Math.max(1, r.pack),
     });
@@ -232,28 +238,19 @@ export async function demandOf(db: Knex, pack: Pack, today: LocalDate): Promise<
 }
 
 /**
- * Breaks by chance a week for each string product, and packs opened in the last year. Breaks are strings used beyond
- * those that went on, and strings reported broken; pooled over the programme while a product has little history.
+ * Breaks by chance a week for each string product, and packs opened in the last year. Breaks are strings that broke on
+ * the way and strings reported broken; pooled over the programme while a product has little history.
  */
 async function history(db: Knex, today: LocalDate): Promise<{ breaks: Breaks; opened: Map<number, number> }> {
   const from = Date.parse(`${addDays(today, -HISTORY_DAYS)}T00:00:00Z`);
   const year = Date.parse(`${addDays(today, -365)}T00:00:00Z`);
   const weeks = HISTORY_DAYS / 7;
-  const lost: { product_id: number; n: number }[] = await db('job_loss')
-    .where({ returned: false })
+  const lost: { product_id: number; n: number }[] = await db('string_entry')
+    .where('broken', '>', 0)
     .where('at', '>=', from)
     .groupBy('product_id')
     .select('product_id')
-    .count({ n: '*' });
-  // A record that used more strings of a lot than went on: what broke was said at the finish.
-  const used: { product_id: number; n: number }[] = await db('string_entry as e')
-    .join('product as p', 'p.id', 'e.product_id')
-    .where('e.at', '>=', from)
-    .where({ 'e.action': 'fit' })
-    .whereRaw('e.cost_cents > 1.6 * p.price_cents')
-    .groupBy('e.product_id')
-    .select('e.product_id')
-    .count({ n: '*' });
+    .sum({ n: 'broken' });
   const reports = await db('report')
     .where({ kind: 'broken' })
     .where('at', '>=', from)
@@ -265,7 +262,7 @@ async function history(db: Knex, today: LocalDate): Promise<{ breaks: Breaks; op
     .count({ n: '*' });
   const broke = new Map<number, number>();
   const add = (id: number, n: number) => broke.set(id, (broke.get(id) ?? 0) + n);
-  for (const r of [...lost, ...used]) add(r.product_id, Number(r.n));
+  for (const r of lost) add(r.product_id, Number(r.n));
   const reported = await db('instrument_position')
     .whereIn(
       'instrument_id',

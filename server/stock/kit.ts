@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { daysBetween, type LocalDate } from '../../core/dates';
+import { addDays, daysBetween, type LocalDate, later } from '../../core/dates';
 import { explainOpening } from '../../core/stock/explain';
 import { Opening, type OpeningNeed, type OpeningPlan, type OpeningProblem } from '../../core/stock/opening';
 import { refused } from '../errors';
@@ -92,7 +92,8 @@ export async function kitProblem(
       count: c.confirmed - c.received,
       placeId: c.place_id as number,
       travels: stores.has(c.place_id),
-      from: c.expected_on as LocalDate,
+      // What has not been received is not here today, whatever was promised.
+      from: later(c.expected_on, addDays(p.today, 1)),
       sealed: true,
       ageDays: 0,
       unitCents: c.cents as number,

@@ -29,6 +29,8 @@ export interface NewSet {
   family: Family;
   priceCents: number;
   items: { number: number; productId: number }[];
+  /** How the maker marks its envelopes or ball ends, as recorded. */
+  marks?: string;
 }
 
 async function requireFreeSku(trx: Knex, sku: string): Promise<void> {
@@ -73,51 +75,10 @@ export async function addSet(db: Knex, acting: Acting, p: NewSet): Promise<{ pro
       kind: 'set',
       family: p.family,
       price_cents: p.priceCents,
+      marks: p.marks ?? '',
     });
     for (const item of p.items)
       await trx('set_item').insert({ set_id: productId, number: item.number, product_id: item.productId });
     return { result: { productId }, entity: 'product', entityId: productId };
   });
-}
-
-export interface ShelfLine {
-  productId: number;
-  name: string;
-  family: Family | null;
-  kind: 'set' | 'single';
-  sets: number;
-  sealed: number;
-  opened: number;
-  halves: number;
-  priceCents: number;
-}
-
-/** What is on the shelves, by product; of one place or of all. */
-export async function shelfLines(db: Knex, placeId: number | null): Promise<ShelfLine[]> {
-  const products = await db('product').orderBy([
-    { column: 'family' },
-    { column: 'kind', order: 'desc' },
-    { column: 'name' },
-  ]);
-  // From the balances, which are few, not from the lots, which are all there ever were.
-  const balances = db('lot_balance as b')
-    .join('lot as l', 'l.id', 'b.lot_id')
-    .groupBy('l.product_id', 'l.form', 'l.sealed');
-  if (placeId !== null) balances.where('b.place_id', placeId);
-  const sums: { product_id: number; form: string; sealed: number; n: number }[] = await balances
-    .select('l.product_id', 'l.form', 'l.sealed')
-    .sum({ n: 'b.on_hand' });
-  const onHand = new Map(sums.map((s) => [`${s.product_id}/${s.form}/${Boolean(s.sealed)}`, Number(s.n)]));
-  const at = (id: number, form: string, sealed: boolean) => onHand.get(`${id}/${form}/${sealed}`) ?? 0;
-  return products.map((r) => ({
-    productId: r.id,
-    name: r.name,
-    family: r.family,
-    kind: r.kind,
-    sets: at(r.id, 'set', true) + at(r.id, 'set', false),
-    sealed: at(r.id, 'single', true),
-    opened: at(r.id, 'single', false),
-    halves: at(r.id, 'half', true) + at(r.id, 'half', false),
-    priceCents: r.price_cents,
-  }));
 }

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { isLocalDate } from '../../core/dates';
-import { FAMILIES } from '../../core/instruments/build';
+import { FAMILIES, STRING_ENDS } from '../../core/instruments/build';
 import { FATES, JOB_KINDS, PHASES } from '../../core/procedures/types';
+import { CORE_MATERIALS, WRAP_MATERIALS } from '../../core/strings/materials';
 import { OUTCOMES } from '../../server/bench/jobs';
 import { DUE_FILTERS, FLEET_SORTS } from '../../server/fleet/list';
 
@@ -178,3 +179,137 @@ export const FaultShape = z.object({
   cause: z.string().max(40),
   note: z.string().max(1000).default(''),
 });
+
+const Id = z.coerce.number().int().positive();
+const Quantity = z.coerce.number().int().min(1).max(10_000);
+const Reason = z.string().trim().max(300).default('');
+const Code = z
+  .string()
+  .trim()
+  .regex(/^[A-Za-z0-9.-]{2,24}$/, 'two to 24 letters, digits, dots or hyphens');
+const Name = z.string().trim().min(2).max(80);
+/** Several numbers, as a list or as one text with commas. */
+const Ids = z.preprocess(
+  (value) =>
+    typeof value === 'string'
+      ? value
+          .split(/[,\s]+/)
+          .filter(Boolean)
+          .map(Number)
+      : value,
+  z.array(z.int()).max(60),
+);
+/** Money as people write it, in hundredths. */
+const Money = z.preprocess(
+  (value) => (typeof value === 'string' ? Math.round(Number(value.replace(',', '.')) * 100) : value),
+  z.int().min(0).max(100_000_000),
+);
+
+export const TakeShape = z.object({ lotId: Id, placeId: Id, quantity: Quantity });
+export const ScrapShape = TakeShape.extend({ reason: Reason });
+export const TransferShape = z.object({
+  takes: z.array(TakeShape).min(1).max(200),
+  toPlaceId: Id,
+  reason: Reason,
+});
+/** One lot carried, as a form sends it. */
+export const CarryShape = TakeShape.extend({ toPlaceId: Id });
+export const BackShape = z.object({
+  productId: Id,
+  form: z.enum(['set', 'single', 'half']),
+  quantity: Quantity,
+  placeId: Id,
+  reason: Reason,
+});
+export const TakeBackShape = z.object({ moveId: Id, reason: Reason });
+export const CountShape = z.object({
+  placeId: Id,
+  reason: Reason,
+  lines: z
+    .array(
+      z.object({
+        productId: Id,
+        form: z.enum(['set', 'single', 'half']),
+        expected: z.int().min(0),
+        counted: z.int().min(0).max(100_000),
+      }),
+    )
+    .max(500),
+});
+
+const OrderLines = z.array(z.object({ productId: Id, quantity: z.coerce.number().int().min(0).max(10_000) })).max(100);
+export const DraftShape = z.object({ supplierId: Id, placeId: Id, lines: OrderLines, note: Reason });
+export const EditDraftShape = z.object({ expectedVersion: z.coerce.number().int(), lines: OrderLines, note: Reason });
+export const VersionShape = z.object({ expectedVersion: z.coerce.number().int() });
+export const ReceiveShape = z.object({ expectedVersion: z.coerce.number().int(), lines: OrderLines });
+
+export const SupplierShape = z.object({
+  name: Name,
+  leadDays: z.coerce.number().int().min(0).max(365),
+  latePercent: z.coerce.number().min(0).max(100).default(0),
+  lateDays: z.coerce.number().int().min(0).max(90).default(0),
+  least: Money,
+  orderCost: Money,
+});
+export const SourceShape = z.object({
+  productId: Id,
+  supplierId: Id,
+  pack: z.coerce.number().int().min(1).max(1000),
+  price: Money,
+});
+export const ConsumableShape = z.object({
+  sku: Code,
+  name: Name,
+  unit: z.string().trim().max(20),
+  least: z.coerce.number().int().min(0).max(1000),
+  price: Money,
+});
+const Millimetres = z.coerce.number().positive().max(5000);
+export const SingleShape = z.object({
+  sku: Code,
+  name: Name,
+  family: z.enum(FAMILIES),
+  gaugeThou: z.coerce.number().positive().max(400),
+  coreThou: z.preprocess((v) => (v === '' ? undefined : v), z.coerce.number().positive().max(400).optional()),
+  core: z.enum(CORE_MATERIALS),
+  wrap: z.preprocess((v) => (v === '' ? null : v), z.enum(WRAP_MATERIALS).nullable()),
+  lengthMm: Millimetres,
+  stringEnd: z.enum(STRING_ENDS),
+  doubleLength: z.stringbool().default(false),
+  price: Money,
+});
+export const SetShape = z.object({
+  marks: z.string().trim().max(300).default(''),
+  sku: Code,
+  name: Name,
+  family: z.enum(FAMILIES),
+  price: Money,
+  /** Positions with their strings: "6=12, 5=13". */
+  items: z.preprocess(
+    (value) =>
+      typeof value === 'string'
+        ? value
+            .split(/[,;\s]+/)
+            .filter(Boolean)
+            .map((pair) => {
+              const [number, productId] = pair.split('=').map(Number);
+              return { number, productId };
+            })
+        : value,
+    z
+      .array(z.object({ number: z.int().min(1).max(24), productId: z.int() }))
+      .min(1)
+      .max(24),
+  ),
+});
+export const HybridShape = z.object({
+  sku: Code,
+  name: Name,
+  family: z.enum(FAMILIES),
+  firstSetId: Id,
+  firstNumbers: Ids,
+  secondSetId: Id,
+  secondNumbers: Ids,
+});
+export const SubstituteShape = z.object({ productId: Id, substituteIds: Ids });
+export const HouseStringsShape = z.object({ productId: Id, expectedVersion: z.coerce.number().int() });

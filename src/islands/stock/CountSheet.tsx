@@ -1,0 +1,136 @@
+import { useEffect, useRef, useState } from 'react';
+import type { ToCount } from '../../../server/stock/counts';
+import { newKey } from '../key';
+import { type ProblemAnswer, post } from '../post';
+import { onScan } from '../scan';
+
+const keyOf = (l: Pick<ToCount, 'productId' | 'form'>) => `${l.productId}/${l.form}`;
+const FORMS = { set: 'sets', single: 'loose', half: 'halves' };
+
+/** Counts a place by list, or by reading labels: each reading of a lot adds one to its line. */
+export function CountSheet(p: {
+  placeId: number;
+  lines: (ToCount & { lots: number[] })[];
+  reasons: readonly string[];
+}) {
+  const [counted, setCounted] = useState<Record<string, string>>({});
+  const [reason, setReason] = useState('');
+  const [problem, setProblem] = useState<ProblemAnswer | 'no-answer' | null>(null);
+  const [scanned, setScanned] = useState('');
+  const key = useRef(newKey());
+  const lines = p.lines.map((l) => {
+    const text = counted[keyOf(l)] ?? '';
+    const n = text === '' ? null : Number(text);
+    return { ...l, n: n !== null && Number.isInteger(n) && n >= 0 ? n : null };
+  });
+  const done = lines.filter((l) => l.n !== null);
+  const differs = done.filter((l) => l.n !== l.onHand);
+  const set = (l: ToCount, text: string) => {
+    key.current = newKey();
+    setProblem(null);
+    setCounted((now) => ({ ...now, [keyOf(l)]: text }));
+  };
+  useEffect(
+    () =>
+      onScan((code) => {
+        const lot = Number(/^LOT-(\d+)$/i.exec(code)?.[1]);
+        const line = p.lines.find((l) => l.lots.includes(lot));
+        if (!lot) return false;
+        setScanned(line ? `${line.name}: one more` : `Lot ${lot} is not booked at this place.`);
+        if (line) {
+          key.current = newKey();
+          const k = keyOf(line);
+          setCounted((now) => ({ ...now, [k]: String(Number(now[k] ?? 0) + 1) }));
+        }
+        return true;
+      }),
+    [p.lines],
+  );
+  const book = async () => {
+    const answer = await post(
+      '/api/stock/count',
+      {
+        placeId: p.placeId,
+        reason,
+        lines: done.map((l) => ({ productId: l.productId, form: l.form, expected: l.onHand, counted: l.n })),
+      },
+      key.current,
+    );
+    if (answer.ok) return location.reload();
+    setProblem(answer.problem ?? 'no-answer');
+  };
+  return (
+    <div className="grid gap-3">
+      <p role="status" className="muted">
+        {scanned || 'Type what lies there, or read the labels of the lots one by one.'}
+      </p>
+      <div className="card-paper px-4 py-1">
+        {lines.map((l) => (
+          <label key={keyOf(l)} className="quiet-row py-1.5 flex flex-wrap items-center gap-x-3">
+            <span className="grow min-w-48">
+              {l.name} <span className="muted">{FORMS[l.form]}</span>
+              <span className="muted text-sm block">
+                {l.countedAt
+                  ? `counted ${new Date(l.countedAt).toLocaleDateString('en-GB')} by ${l.by}${l.lastDifference ? `, ${l.lastDifference > 0 ? '+' : ''}${l.lastDifference}` : ''}; ${l.moves} moves since`
+                  : `never counted; ${l.moves} moves in a year`}
+              </span>
+            </span>
+            {l.n !== null && l.n !== l.onHand && (
+              <span className="text-error font-semibold">
+                {l.n > l.onHand ? '+' : ''}
+                {l.n - l.onHand}
+              </span>
+            )}
+            {l.n !== null && l.n === l.onHand && <span className="muted">as booked</span>}
+            <input
+              className="input w-20"
+              type="number"
+              min={0}
+              value={counted[keyOf(l)] ?? ''}
+              aria-label={`${l.name}, ${FORMS[l.form]}: counted`}
+              onChange={(e) => set(l, e.currentTarget.value)}
+            />
+          </label>
+        ))}
+        {lines.length === 0 && <p className="py-2 muted">The book has nothing at this place.</p>}
+      </div>
+      {differs.length > 0 && (
+        <label className="grid gap-1 max-w-md">
+          <span>
+            {differs.length === 1 ? 'One line differs' : `${differs.length} lines differ`}. What became of it?
+          </span>
+          <input
+            className="input w-full"
+            list="reasons"
+            value={reason}
+            maxLength={300}
+            onChange={(e) => {
+              key.current = newKey();
+              setReason(e.currentTarget.value);
+            }}
+          />
+          <datalist id="reasons">
+            {p.reasons.map((r) => (
+              <option key={r}>{r}</option>
+            ))}
+          </datalist>
+        </label>
+      )}
+      {problem && (
+        <p role="alert" className="text-error">
+          {problem === 'no-answer' ? 'No answer from the server. Press again: it will count once.' : problem.detail}
+        </p>
+      )}
+      <div>
+        <button
+          type="button"
+          className="btn btn-primary"
+          disabled={done.length === 0 || (differs.length > 0 && reason.trim().length < 3)}
+          onClick={() => void book()}
+        >
+          Book {done.length === 1 ? 'one line' : `${done.length} lines`}
+        </button>
+      </div>
+    </div>
+  );
+}

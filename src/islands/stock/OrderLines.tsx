@@ -1,0 +1,129 @@
+import { useRef, useState } from 'react';
+import { money } from '../../components/words';
+import { newKey } from '../key';
+import { post } from '../post';
+
+interface Line {
+  productId: number;
+  name: string;
+  quantity: number;
+  cents: number;
+  unit: number;
+}
+
+/** The lines of a draft to change and send, or of a delivery to count. */
+export function OrderLines(p: {
+  kind: 'draft' | 'delivery';
+  /** Of the order, or of the delivery. */
+  id: number;
+  version: number;
+  lines: Line[];
+  note: string;
+  leastCents: number;
+}) {
+  const [amounts, setAmounts] = useState<Record<number, number>>(() =>
+    Object.fromEntries(p.lines.map((l) => [l.productId, l.quantity])),
+  );
+  const [note, setNote] = useState(p.note);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [sure, setSure] = useState(false);
+  const key = useRef(newKey());
+  const lines = p.lines.map((l) => ({ productId: l.productId, quantity: amounts[l.productId] ?? 0 }));
+  const total = p.lines.reduce((sum, l) => sum + l.cents * (amounts[l.productId] ?? 0), 0);
+  const changed = note !== p.note || p.lines.some((l) => amounts[l.productId] !== l.quantity);
+  const differs = p.lines.filter((l) => amounts[l.productId] !== l.quantity).length;
+  const send = async (url: string, body: object): Promise<void> => {
+    const answer = await post<{ location?: string }>(url, { expectedVersion: p.version, ...body }, key.current);
+    if (answer.ok) return answer.value.location ? location.assign(answer.value.location) : location.reload();
+    if (answer.problem) key.current = newKey();
+    setProblem(answer.problem?.detail ?? 'No answer from the server. Press again: it will count once.');
+  };
+  const draft = p.kind === 'draft';
+  return (
+    <div className="max-w-3xl grid gap-3">
+      <div className="card-paper px-4 py-1">
+        {p.lines.map((l) => (
+          <label key={l.productId} className="quiet-row py-1.5 flex flex-wrap items-center gap-x-3">
+            <span className="grow">{l.name}</span>
+            {!draft && amounts[l.productId] !== l.quantity && (
+              <span className="text-error font-semibold">announced {l.quantity}</span>
+            )}
+            <input
+              type="number"
+              min={0}
+              step={l.unit}
+              className="input w-24"
+              value={amounts[l.productId] ?? 0}
+              aria-label={`${l.name}: ${draft ? 'how many' : 'counted'}`}
+              onChange={(e) => {
+                key.current = newKey();
+                setProblem(null);
+                setAmounts({ ...amounts, [l.productId]: Number(e.currentTarget.value) });
+              }}
+            />
+            {draft && <span className="w-20 text-right">{money(l.cents * (amounts[l.productId] ?? 0))}</span>}
+          </label>
+        ))}
+      </div>
+      {draft && (
+        <label className="grid gap-1">
+          <span>Note to the supplier</span>
+          <input
+            className="input w-full"
+            value={note}
+            maxLength={300}
+            onChange={(e) => setNote(e.currentTarget.value)}
+          />
+        </label>
+      )}
+      {problem && (
+        <p role="alert" className="text-error">
+          {problem}
+        </p>
+      )}
+      <div className="flex flex-wrap items-center gap-3">
+        {draft ? (
+          <>
+            <button
+              type="button"
+              className="btn"
+              disabled={!changed}
+              onClick={() => void send(`/api/orders/${p.id}/edit`, { lines, note })}
+            >
+              Keep the changes
+            </button>
+            <button
+              type="button"
+              className="btn btn-primary"
+              disabled={changed}
+              onClick={() => void send(`/api/orders/${p.id}/send`, {})}
+            >
+              Send the order
+            </button>
+            <button
+              type="button"
+              className="btn btn-ghost"
+              onClick={() => (sure ? void send(`/api/orders/${p.id}/cancel`, {}) : setSure(true))}
+            >
+              {sure ? 'Yes, put it away' : 'Put it away'}
+            </button>
+            <span className={total < p.leastCents ? 'text-warning' : 'muted'}>
+              {money(total)}
+              {total < p.leastCents && `, below the least of ${money(p.leastCents)}`}
+            </span>
+          </>
+        ) : (
+          <button
+            type="button"
+            className="btn btn-primary"
+            onClick={() => void send(`/api/deliveries/${p.id}/receive`, { lines })}
+          >
+            {differs
+              ? `Receive it; ${differs === 1 ? 'one line differs' : `${differs} lines differ`}`
+              : 'Receive it as announced'}
+          </button>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,180 @@
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { sayDay } from '../../../core/dates';
+import type { Proposal, ProposalLine, ProposalSupplier } from '../../../core/stock/proposal';
+import { money } from '../../components/words';
+import { newKey } from '../key';
+import { post } from '../post';
+import { ask } from './ask';
+
+interface Props {
+  lines: ProposalLine[];
+  suppliers: (ProposalSupplier & { name: string; leadDays: number })[];
+  names: Record<string, string>;
+  placeId: number;
+  today: string;
+}
+
+/** What to order from whom within a budget, and what a cut costs in instruments that wait. */
+export function OrderProposal({ lines, suppliers, names, placeId, today }: Props) {
+  const [budget, setBudget] = useState('');
+  const [proposal, setProposal] = useState<Proposal | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [changed, setChanged] = useState<Record<string, number>>({});
+  const keys = useRef(new Map<string, string>());
+  const cents = budget.trim() === '' ? null : Math.round(Number(budget.replace(',', '.')) * 100);
+  const valid = cents === null || (Number.isFinite(cents) && cents >= 0);
+  useEffect(() => {
+    if (!valid) return;
+    const stop = new AbortController();
+    setProposal(null);
+    void ask({ kind: 'propose', lines, suppliers, budgetCents: cents }, 'proposal', stop.signal).then((a) => {
+      if (!a) return;
+      setProposal(a.proposal);
+      setChanged({});
+    });
+    return () => stop.abort();
+  }, [lines, suppliers, cents, valid]);
+  const waits = useMemo(() => lines.flatMap((l) => l.late).length, [lines]);
+  const draft = async (supplierId: string, of: { productId: string; packs: number }[]) => {
+    const key = keys.current.get(supplierId) ?? newKey();
+    keys.current.set(supplierId, key);
+    const answer = await post<{ location: string }>(
+      '/api/orders',
+      {
+        supplierId: Number(supplierId),
+        placeId,
+        lines: of.map((l) => ({ productId: Number(l.productId), quantity: l.packs })).filter((l) => l.quantity > 0),
+        note: '',
+      },
+      key,
+    );
+    if (answer.ok) return location.assign(answer.value.location);
+    keys.current.delete(supplierId);
+    setProblem(answer.problem?.detail ?? 'No answer from the server. Press again: it will count once.');
+  };
+  return (
+    <section className="grid gap-3" aria-labelledby="proposal">
+      <div className="flex flex-wrap items-end justify-between gap-3">
+        <div>
+          <h2 id="proposal" className="font-bold">
+            To order now
+          </h2>
+          <p className="muted" role="status">
+            {proposal === null
+              ? 'Working it out…'
+              : proposal.orders.length === 0
+                ? lines.length === 0
+                  ? 'Nothing has reached its reorder point.'
+                  : 'Nothing fits the budget.'
+                : `${money(proposal.cents)} in ${proposal.orders.length === 1 ? 'one order' : `${proposal.orders.length} orders`}; ${
+                    proposal.late.length
+                      ? `${proposal.late.length} of ${waits} instruments would wait, ${proposal.lateDays} days together`
+                      : waits
+                        ? `none of ${waits} instruments waits`
+                        : 'nobody waits'
+                  }.`}
+          </p>
+        </div>
+        <label className="flex items-center gap-2">
+          <span>Budget</span>
+          <input
+            className="input w-28"
+            inputMode="decimal"
+            placeholder="open"
+            value={budget}
+            aria-invalid={!valid}
+            onChange={(e) => setBudget(e.currentTarget.value)}
+          />
+        </label>
+      </div>
+      {!valid && <p className="text-error">Write the budget as a number, such as 250 or 249.50.</p>}
+      {proposal?.orders.map((o) => {
+        const supplier = suppliers.find((s) => s.supplierId === o.supplierId);
+        const of = o.lines.map((l) => ({ ...l, packs: changed[l.productId] ?? l.packs }));
+        const late = o.sendBy !== null && o.sendBy < today;
+        return (
+          <div key={o.supplierId} className="card-paper px-4 py-2">
+            <div className="flex flex-wrap justify-between gap-x-3">
+              <h3 className="font-bold">{supplier?.name}</h3>
+              <span className={late ? 'text-error font-semibold' : 'muted'}>
+                {o.sendBy
+                  ? late
+                    ? `should have gone by ${sayDay(o.sendBy, today)}`
+                    : `send by ${sayDay(o.sendBy, today)}`
+                  : 'no hurry'}
+                , comes in {supplier?.leadDays} days
+              </span>
+            </div>
+            {of.map((l) => {
+              const line = lines.find((x) => x.productId === l.productId);
+              return (
+                <div key={l.productId} className="quiet-row py-1.5 flex flex-wrap items-center gap-x-3">
+                  <a className="link grow" href={`/stock/products/${l.productId}`}>
+                    {names[l.productId]}
+                  </a>
+                  {line && line.late.length > 0 && (
+                    <span className="muted text-sm">
+                      {line.late.length === 1 ? '1 waits' : `${line.late.length} wait`}:{' '}
+                      {line.late
+                        .slice(0, 3)
+                        .map((x) => x.tag)
+                        .join(', ')}
+                      {line.late.length > 3 && '…'}
+                    </span>
+                  )}
+                  <input
+                    type="number"
+                    className="input input-sm w-20"
+                    min={0}
+                    step={line?.unit ?? 1}
+                    value={l.packs}
+                    aria-label={`${names[l.productId]}: how many`}
+                    onChange={(e) => {
+                      keys.current.delete(o.supplierId);
+                      setChanged({ ...changed, [l.productId]: Number(e.currentTarget.value) });
+                    }}
+                  />
+                  <span className="w-20 text-right">{money(l.packs * (line?.cents ?? 0))}</span>
+                </div>
+              );
+            })}
+            <div className="flex justify-between items-center pt-1.5">
+              <b>
+                {money(
+                  of.reduce(
+                    (sum, l) => sum + l.packs * (lines.find((x) => x.productId === l.productId)?.cents ?? 0),
+                    0,
+                  ),
+                )}
+              </b>
+              <button type="button" className="btn btn-primary btn-sm" onClick={() => void draft(o.supplierId, of)}>
+                Draft this order
+              </button>
+            </div>
+          </div>
+        );
+      })}
+      {proposal && proposal.late.length > 0 && (
+        <p className="card-paper border-accent px-4 py-2">
+          Without more money these wait:{' '}
+          {proposal.late
+            .slice(0, 8)
+            .map((l) => `${l.tag} (${names[l.productId]}, ${l.days} days)`)
+            .join(', ')}
+          {proposal.late.length > 8 && ` and ${proposal.late.length - 8} more`}.
+        </p>
+      )}
+      {proposal && proposal.cut.length > 0 && (
+        <p className="muted">
+          Below what the reorder rules ask for:{' '}
+          {proposal.cut.map((c) => `${names[c.productId]} by ${c.packs}`).join(', ')}.
+        </p>
+      )}
+      {problem && (
+        <p role="alert" className="text-error">
+          {problem}
+        </p>
+      )}
+    </section>
+  );
+}
