@@ -65,6 +65,22 @@ try {
     await light.goto(path);
     await take(light, name);
   }
+  await light.goto('/stock');
+  await light.getByRole('link', { name: 'Fulmar light 12–53' }).click();
+  await light.getByText(/of 100 futures/).waitFor();
+  await take(light, 'product');
+  await light.goto('/stock/kit');
+  await light.getByText('proven: nothing is cheaper').waitFor({ timeout: 60_000 });
+  await take(light, 'kit-sheet');
+  await light.goto('/');
+  await light.getByRole('button', { name: 'Work them together' }).last().click();
+  await light.waitForURL(/batch/);
+  await light.waitForSelector('main[data-ready=true] h1');
+  for (let i = 0; i < 4; i++) {
+    await light.keyboard.press('Space');
+    await light.waitForTimeout(300);
+  }
+  await take(light, 'batch');
   const phone = await open('light', { width: 390, height: 844 });
   await phone.goto('/');
   await take(phone, 'today-phone');

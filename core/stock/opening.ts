@@ -103,7 +103,7 @@ export class Opening {
   }
 
   /** Costs of using one string (or half) of a supply for a need, without the pack's own. */
-  private useCents(supply: OpeningSupply, amount: 'whole' | 'half', share: number): number {
+  private centsOf(supply: OpeningSupply, amount: 'whole' | 'half', share: number): number {
     const age = AGE_CENTS_PER_DAY * Math.min(MOST_AGE_DAYS, supply.ageDays);
     const sealed = supply.form !== 'half' && supply.sealed && supply.form !== 'set' ? UNSEAL_CENTS : 0;
     return (amount === 'half' ? share / 2 : share) + sealed - age;
@@ -175,7 +175,7 @@ export class Opening {
           const share = s.form === 'set' ? this.lossOf(productId) : half && s.form === 'single' ? HALF_LOSS : 0;
           const back = half ? (each * share) / 2 : each * share;
           const fetch = s.placeId === need.placeId ? 0 : FETCH_CENTS;
-          const cost = this.useCents(s, need.amount, each) + penaltyCents + fetch - back;
+          const cost = this.centsOf(s, need.amount, each) + penaltyCents + fetch - back;
           const column = lp.column(cost, 0, need.count, true);
           this.used.push({ column, need, productId, supply: s });
           push(half ? halves : wholes, key(s.id, productId), column, 1);
@@ -315,22 +315,26 @@ export class Opening {
         if (!done) add(this.shortAt.get(need.id) as number, 1);
       }
     }
-    this.problem.spares.forEach((spare, i) => {
+    for (const [i, spare] of this.problem.spares.entries()) {
       const single = this.spareAt.find(
         (a) => a.productId === spare.productId && reaches(a.supply, spare) && takeWhole(a.supply, spare.productId),
       );
-      if (single) return add(single.column, 1);
+      if (single) {
+        add(single.column, 1);
+        continue;
+      }
       const has = (s: OpeningSupply) =>
         reaches(s, spare) && (contents.get(s.productId) ?? []).some((c) => c.productId === spare.productId);
       const carriedNow = supplies.some((s) => has(s) && (x[this.carried.get(s.id) ?? -1] ?? 0) > 0);
-      if (carriedNow) return;
+      if (carriedNow) continue;
       const set = supplies.find((s) => s.form === 'set' && has(s) && (left.get(s.id) ?? 0) > 0);
       if (set) {
         left.set(set.id, (left.get(set.id) ?? 0) - 1);
-        return add(this.carried.get(set.id) as number, 1);
+        add(this.carried.get(set.id) as number, 1);
+        continue;
       }
       add((this.spareShortAt[i] as { column: number }).column, 1);
-    });
+    }
     return x;
   }
 

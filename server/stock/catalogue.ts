@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { addDays, type LocalDate } from '../../core/dates';
 import { type Build, describeBuild, type Family, SIZES } from '../../core/instruments/build';
 import { defaultBuild } from '../../core/instruments/defaults';
 import { type Fit, fitOf } from '../../core/stock/fits';
@@ -164,14 +165,25 @@ export interface FitRow extends Fit {
 /** Which sizes of its family a set fits, computed from its strings on the usual build of each. */
 export async function fitsOf(db: Knex, productId: number, a4Hz: number): Promise<FitRow[]> {
   const set = await db('product').where({ id: productId }).first();
-  const items = await db('set_item').where({ set_id: productId });
+  // A single string is judged at the positions it has in sets.
+  const items =
+    set?.kind === 'single'
+      ? await db('set_item as i')
+          .join('product as p', 'p.id', 'i.set_id')
+          .where({ 'i.product_id': productId, 'p.kind': 'set' })
+          .select('i.number', 'i.product_id')
+      : await db('set_item').where({ set_id: productId });
   if (!set?.family || items.length === 0) return [];
   const products = await loadProducts(
     db,
     items.map((i) => i.product_id),
   );
   const counts: { size: string; n: number }[] = await db('instrument')
-    .where({ house_set_id: productId })
+    .where((q) =>
+      set.kind === 'single'
+        ? q.whereIn('id', db('instrument_position').where({ house_product_id: productId }).select('instrument_id'))
+        : q.where({ house_set_id: productId }),
+    )
     .groupBy('size')
     .select('size')
     .count({ n: '*' });
@@ -190,6 +202,23 @@ export async function fitsOf(db: Knex, productId: number, a4Hz: number): Promise
       instruments: Number(counts.find((c) => c.size === size)?.n ?? 0),
     };
   });
+}
+
+/** Packs opened or strings used week by week, the oldest first; demand that comes now and then is forecast from it. */
+export async function usedByWeek(db: Knex, productId: number, today: LocalDate, weeks: number): Promise<number[]> {
+  const from = Date.parse(`${addDays(today, -7 * weeks)}T00:00:00Z`);
+  const rows = await db('stock_move as m')
+    .join('lot as l', 'l.id', 'm.lot_id')
+    .where('l.product_id', productId)
+    .whereIn('m.kind', ['open-set', 'use', 'scrap'])
+    .where('m.at', '>=', from)
+    .select('m.at', 'm.quantity');
+  const used = new Array<number>(weeks).fill(0);
+  for (const r of rows) {
+    const week = Math.min(weeks - 1, Math.floor((r.at - from) / (7 * 86_400_000)));
+    used[week] = (used[week] ?? 0) - r.quantity;
+  }
+  return used;
 }
 
 export interface LedgerLine {
