@@ -104,10 +104,15 @@ export function outlook(
     return had;
   });
   const futures = drawFutures(pack, known, breaks, p.draws, p.random);
+  // The first week in which each future runs short.
+  const firstShort = futures.map((f) => {
+    const at = f.findIndex((n, w) => n > (hadBy[w] as number));
+    return at < 0 ? Number.POSITIVE_INFINITY : at;
+  });
   const weeks = wanted.map((want, week) => {
     const left = futures.map((f) => (hadBy[week] as number) - (f[week] as number)).sort((a, b) => a - b);
     const at = (q: number) => left[Math.min(left.length - 1, Math.floor(q * left.length))] ?? 0;
-    const short = futures.filter((f) => f.slice(0, week + 1).some((n, w) => n > (hadBy[w] as number))).length;
+    const short = firstShort.filter((first) => first <= week).length;
     return {
       week,
       endsOn: addDays(p.today, 7 * week + 6),
@@ -123,7 +128,7 @@ export function outlook(
   return { weeks, runsOutOn: runsOut(pack, demand), shortInLead: lead?.shortChance ?? 0 };
 }
 
-/** Packs needed by the end of each week in each future. */
+/** Packs needed by the end of each week in each future; Poisson variates by multiplication (Knuth 1969). */
 export function drawFutures(
   pack: Pick<Pack, 'items' | 'looseHalves'>,
   known: readonly ReadonlyMap<string, number>[],
@@ -131,42 +136,56 @@ export function drawFutures(
   draws: number,
   random: () => number,
 ): number[][] {
-  const products = pack.items.map((i) => i.productId).filter((id) => (breaks.get(id) ?? 0) > 0);
-  const futures: number[][] = [];
-  for (let d = 0; d < draws; d++) {
-    const needs = known.map((week) => {
-      if (products.length === 0) return week;
-      const with_ = new Map(week);
-      for (const id of products) {
-        const broke = poissonDraw(breaks.get(id) as number, random);
-        if (broke > 0) with_.set(id, (with_.get(id) ?? 0) + 2 * broke);
+  // Item by item in arrays: what is known so far in each week, and e to the minus of what breaks in one.
+  const weeks = known.length;
+  const items = pack.items.map(({ productId, count }) => {
+    let sum = -(pack.looseHalves.get(productId) ?? 0);
+    const mean = breaks.get(productId) ?? 0;
+    return {
+      missing: known.map((week) => {
+        sum += week.get(productId) ?? 0;
+        return sum;
+      }),
+      perPack: 2 * count,
+      limit: mean > 0 ? Math.exp(-mean) : 1,
+      broke: 0,
+    };
+  });
+  return Array.from({ length: draws }, () => {
+    for (const item of items) item.broke = 0;
+    const needed = new Array<number>(weeks);
+    for (let w = 0; w < weeks; w++) {
+      let packs = 0;
+      for (const item of items) {
+        if (item.limit < 1) {
+          let product = random();
+          while (product > item.limit) {
+            product *= random();
+            item.broke += 2;
+          }
+        }
+        const missing = (item.missing[w] as number) + item.broke;
+        if (missing > packs * item.perPack) packs = Math.ceil(missing / item.perPack);
       }
-      return with_;
-    });
-    futures.push(packsNeeded(pack, needs));
-  }
-  return futures;
-}
-
-/** Poisson variate by multiplication (Knuth 1969); for the small means of one week. */
-export function poissonDraw(mean: number, random: () => number): number {
-  const limit = Math.exp(-mean);
-  let product = random();
-  let k = 0;
-  while (product > limit) {
-    product *= random();
-    k += 1;
-  }
-  return k;
+      needed[w] = packs;
+    }
+    return needed;
+  });
 }
 
 /** The day on which the packs on the shelf and under way do not cover what is known. */
 function runsOut(pack: Pack, demand: readonly Demand[]): LocalDate | null {
   const items = new Set(pack.items.map((i) => i.productId));
-  const days = [...new Set(demand.filter((d) => items.has(d.productId)).map((d) => d.on))].sort();
+  const byDay = new Map<LocalDate, Demand[]>();
+  for (const d of demand) {
+    if (!items.has(d.productId)) continue;
+    const same = byDay.get(d.on);
+    if (same) same.push(d);
+    else byDay.set(d.on, [d]);
+  }
   const sums = new Map<string, number>();
-  for (const day of days) {
-    for (const d of demand) if (d.on === day) sums.set(d.productId, (sums.get(d.productId) ?? 0) + d.halves);
+  for (const [day, wanted] of [...byDay].sort(([a], [b]) => (a < b ? -1 : 1))) {
+    for (const d of wanted) sums.set(d.productId, (sums.get(d.productId) ?? 0) + d.halves);
     const [needed] = packsNeeded(pack, [sums]);
     const had = pack.packs + pack.arrivals.filter((a) => a.on <= day).reduce((sum, a) => sum + a.packs, 0);
     if ((needed as number) > had) return day;

@@ -497,6 +497,10 @@ const STOCK: Knex.Migration = {
       t.integer('supplier_id');
       t.string('retired_on');
     });
+    // Wide on purpose: what strings due dates ask for is read from this index alone.
+    await db.schema.alterTable('instrument_position', (t) =>
+      t.index(['instrument_id', 'house_product_id', 'house_half', 'now_state'], 'instrument_position_house'),
+    );
     await db.schema.createTable('recipe_part', (t) => {
       t.integer('hybrid_id').notNullable().references('product.id');
       t.integer('number').notNullable();

@@ -99,7 +99,11 @@ async function lookAhead(db: Knex, p: { today: LocalDate; service: number }): Pr
   const nameOf = new Map(products.map((r) => [r.id as number, r.name as string]));
   const inSet = new Set([...contents.values()].flat().map((i) => Number(i.productId)));
   const byProduct = new Map<string, Demand[]>();
-  for (const d of demand) byProduct.set(d.productId, [...(byProduct.get(d.productId) ?? []), d]);
+  for (const d of demand) {
+    const same = byProduct.get(d.productId);
+    if (same) same.push(d);
+    else byProduct.set(d.productId, [d]);
+  }
 
   const packs = products.flatMap((r): PackAhead[] => {
     // A string that comes in a set is bought as the set.

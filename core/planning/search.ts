@@ -1,0 +1,238 @@
+import { seededChance } from '../chance';
+import type { Plan, PlanProblem } from './model';
+import { quickPlan } from './quick';
+import { PlanState } from './state';
+
+export interface SearchOptions {
+  seed: number;
+  /** Moves to try in all; the same number and seed give the same plan on every machine. */
+  moves: number;
+  /** Where to begin; absent: the quick plan. */
+  start?: Plan;
+}
+
+/** Points of cost that are taken on for one move at the start and at the end of the search. */
+const HOT = 14;
+const COLD = 0.12;
+
+/**
+ * Improves a plan by simulated annealing over four kinds of move: a job to another shift, two jobs changing places, a
+ * job in and another out to make room, a whole group of a shift elsewhere. The plan at hand is valid at every moment;
+ * the best so far is kept. Run it in pieces and stop whenever.
+ */
+export class PlanSearch {
+  readonly best: Plan;
+  bestCost: number;
+  private readonly state: PlanState;
+  private readonly chance: () => number;
+  private readonly bySite: Int32Array[];
+  private readonly jobSite: Int32Array;
+  private done = 0;
+  private readonly jobs: Int32Array;
+
+  constructor(
+    readonly problem: PlanProblem,
+    private readonly options: SearchOptions,
+  ) {
+    this.state = new PlanState(problem);
+    this.state.load(options.start ?? quickPlan(problem));
+    this.chance = seededChance(options.seed);
+    this.best = this.state.plan.slice();
+    this.bestCost = this.state.total;
+    this.jobSite = Int32Array.from(problem.jobs, (j) => j.site);
+    // Only jobs that have somewhere to go.
+    const able = problem.jobs.map((_, i) => i).filter((i) => this.state.movable[i] && this.choices(i) > 0);
+    this.jobs = Int32Array.from(able);
+    this.bySite = Array.from({ length: problem.sites }, (_, s) =>
+      Int32Array.from(able.filter((i) => this.jobSite[i] === s)),
+    );
+  }
+
+  get finished(): boolean {
+    return this.done >= this.options.moves || this.jobs.length === 0;
+  }
+
+  /** Share of the search that is done. */
+  get progress(): number {
+    return this.jobs.length === 0 ? 1 : Math.min(1, this.done / this.options.moves);
+  }
+
+  private choices(job: number): number {
+    return (this.state.candidateFrom[job + 1] as number) - (this.state.candidateFrom[job] as number);
+  }
+
+  private pick(list: Int32Array): number {
+    return list[Math.floor(this.chance() * list.length)] as number;
+  }
+
+  private candidate(job: number): number {
+    const from = this.state.candidateFrom[job] as number;
+    return this.state.candidates[from + Math.floor(this.chance() * this.choices(job))] as number;
+  }
+
+  /** Tries so many moves more. */
+  run(moves: number): void {
+    const until = Math.min(this.options.moves, this.done + moves);
+    const { state } = this;
+    const cooling = Math.log(COLD / HOT);
+    for (; this.done < until; this.done++) {
+      const heat = HOT * Math.exp(cooling * (this.done / this.options.moves));
+      const kind = this.chance();
+      // What a move may cost at most, drawn before it is tried.
+      const may = -heat * Math.log(this.chance() + 1e-12);
+      const job = this.pick(this.jobs);
+      if (kind < 0.5) this.relocate(job, may);
+      else if (kind < 0.75) this.exchange(job, may);
+      else if (kind < 0.97) this.eject(job, may);
+      else this.moveGroup(job, may);
+      if (state.total < this.bestCost - 1e-9) {
+        this.bestCost = state.total;
+        this.best.set(state.plan);
+      }
+    }
+  }
+
+  private relocate(job: number, may: number): void {
+    const { state } = this;
+    const from = state.plan[job] as number;
+    // Now and then a job is left out, which opens room for others.
+    const leave = from >= 0 && this.chance() < 0.03;
+    const to = leave ? -1 : this.candidate(job);
+    if (to === from) return;
+    let change = from >= 0 ? state.take(job) : 0;
+    if (to >= 0) {
+      if (!state.fits(job, to)) {
+        if (from >= 0) state.put(job, from);
+        return;
+      }
+      change += state.put(job, to);
+    }
+    if (change <= may) return;
+    if (to >= 0) state.take(job);
+    if (from >= 0) state.put(job, from);
+  }
+
+  private allowed(job: number, shift: number): boolean {
+    const { state } = this;
+    // Candidates of a job are in rising order.
+    let low = state.candidateFrom[job] as number;
+    let high = (state.candidateFrom[job + 1] as number) - 1;
+    while (low <= high) {
+      const middle = (low + high) >> 1;
+      const at = state.candidates[middle] as number;
+      if (at === shift) return true;
+      if (at < shift) low = middle + 1;
+      else high = middle - 1;
+    }
+    return false;
+  }
+
+  private exchange(a: number, may: number): void {
+    const { state } = this;
+    const b = this.pick(this.bySite[this.jobSite[a] as number] as Int32Array);
+    const sa = state.plan[a] as number;
+    const sb = state.plan[b] as number;
+    if (a === b || sa === sb || sa < 0) return;
+    if (sb >= 0 && !this.allowed(a, sb)) return;
+    if (!this.allowed(b, sa)) return;
+    let change = state.take(a);
+    if (sb >= 0) change += state.take(b);
+    if (state.fits(b, sa)) {
+      change += state.put(b, sa);
+      if (sb < 0) {
+        // The other was not planned: it takes the place.
+        if (change <= may) return;
+        state.take(b);
+      } else if (state.fits(a, sb)) {
+        change += state.put(a, sb);
+        if (change <= may) return;
+        state.take(a);
+        state.take(b);
+      } else state.take(b);
+    }
+    state.put(a, sa);
+    if (sb >= 0) state.put(b, sb);
+  }
+
+  /** Puts a job where it is wanted, out goes another one there, which goes elsewhere or is left out. */
+  private eject(job: number, may: number): void {
+    const { state } = this;
+    const to = this.candidate(job);
+    const from = state.plan[job] as number;
+    if (to === from) return;
+    let change = from >= 0 ? state.take(job) : 0;
+    if (state.fits(job, to)) {
+      change += state.put(job, to);
+      if (change > may) {
+        state.take(job);
+        if (from >= 0) state.put(job, from);
+      }
+      return;
+    }
+    // Somebody who is there, or who uses its pack.
+    const site = this.bySite[this.jobSite[job] as number] as Int32Array;
+    let out = -1;
+    for (let tries = 0; tries < 12 && out < 0; tries++) {
+      const k = this.pick(site);
+      if (k === job) continue;
+      const at = state.plan[k] as number;
+      if (at === to || (at >= 0 && state.skuOf(k) === state.skuOf(job) && state.skuOf(job) >= 0)) out = k;
+    }
+    const back = () => {
+      if (from >= 0) state.put(job, from);
+    };
+    if (out < 0) return back();
+    const outFrom = state.plan[out] as number;
+    change += state.take(out);
+    if (!state.fits(job, to)) {
+      state.put(out, outFrom);
+      return back();
+    }
+    change += state.put(job, to);
+    let outTo = -1;
+    for (let tries = 0; tries < 4; tries++) {
+      const s = this.candidate(out);
+      if (s !== outFrom && state.fits(out, s)) {
+        const more = state.put(out, s);
+        if (change + more <= may) return;
+        state.take(out);
+        outTo = -1;
+      }
+    }
+    if (outTo < 0 && change <= may) return;
+    state.take(job);
+    state.put(out, outFrom);
+    back();
+  }
+
+  /** All jobs of one group in a shift to another shift. */
+  private moveGroup(job: number, may: number): void {
+    const { state } = this;
+    const from = state.plan[job] as number;
+    if (from < 0) return;
+    const to = this.candidate(job);
+    if (to === from) return;
+    const site = this.bySite[this.jobSite[job] as number] as Int32Array;
+    const group = state.groupOf(job);
+    const moved: number[] = [];
+    let change = 0;
+    for (const k of site)
+      if (state.plan[k] === from && state.groupOf(k) === group) {
+        moved.push(k);
+        change += state.take(k);
+      }
+    let fits = true;
+    let placed = 0;
+    for (const k of moved) {
+      if (!this.allowed(k, to) || !state.fits(k, to)) {
+        fits = false;
+        break;
+      }
+      change += state.put(k, to);
+      placed += 1;
+    }
+    if (fits && change <= may) return;
+    for (let i = 0; i < placed; i++) state.take(moved[i] as number);
+    for (const k of moved) state.put(k, from);
+  }
+}
