@@ -12,8 +12,8 @@ export interface SearchOptions {
 }
 
 /** Points of cost that are taken on for one move at the start and at the end of the search. */
-const HOT = 14;
-const COLD = 0.12;
+const HOT = 5;
+const COLD = 0.3;
 
 /**
  * Improves a plan by simulated annealing over four kinds of move: a job to another shift, two jobs changing places, a
@@ -29,6 +29,7 @@ export class PlanSearch {
   private readonly jobSite: Int32Array;
   private done = 0;
   private readonly jobs: Int32Array;
+  private readonly bySku: Int32Array[];
 
   constructor(
     readonly problem: PlanProblem,
@@ -43,6 +44,7 @@ export class PlanSearch {
     // Only jobs that have somewhere to go.
     const able = problem.jobs.map((_, i) => i).filter((i) => this.state.movable[i] && this.choices(i) > 0);
     this.jobs = Int32Array.from(able);
+    this.bySku = problem.stock.map((_, s) => Int32Array.from(able.filter((i) => this.state.skuOf(i) === s)));
     this.bySite = Array.from({ length: problem.sites }, (_, s) =>
       Int32Array.from(able.filter((i) => this.jobSite[i] === s)),
     );
@@ -65,25 +67,43 @@ export class PlanSearch {
     return list[Math.floor(this.chance() * list.length)] as number;
   }
 
+  /** A shift a job could be in: of two drawn the one that is less late, now and then any. */
   private candidate(job: number): number {
     const from = this.state.candidateFrom[job] as number;
-    return this.state.candidates[from + Math.floor(this.chance() * this.choices(job))] as number;
+    const n = this.choices(job);
+    const a = this.state.candidates[from + Math.floor(this.chance() * n)] as number;
+    if (this.chance() < 0.3) return a;
+    const b = this.state.candidates[from + Math.floor(this.chance() * n)] as number;
+    return (this.state.shiftDay[b] as number) <= (this.state.shiftDay[a] as number) ? b : a;
+  }
+
+  /** A job to move: of two drawn the one that costs more as it stands, now and then any. */
+  private anyJob(): number {
+    const a = this.pick(this.jobs);
+    if (this.chance() < 0.4) return a;
+    const b = this.pick(this.jobs);
+    return this.state.painOf(b) > this.state.painOf(a) ? b : a;
   }
 
   /** Tries so many moves more. */
   run(moves: number): void {
+    if (this.jobs.length === 0) return;
     const until = Math.min(this.options.moves, this.done + moves);
     const { state } = this;
     const cooling = Math.log(COLD / HOT);
     for (; this.done < until; this.done++) {
-      const heat = HOT * Math.exp(cooling * (this.done / this.options.moves));
+      // The last part only goes downhill.
+      const heat =
+        HOT *
+        Math.exp(cooling * Math.min(1, this.done / (0.9 * this.options.moves))) *
+        (this.done > 0.95 * this.options.moves ? 0.1 : 1);
       const kind = this.chance();
       // What a move may cost at most, drawn before it is tried.
       const may = -heat * Math.log(this.chance() + 1e-12);
-      const job = this.pick(this.jobs);
-      if (kind < 0.5) this.relocate(job, may);
-      else if (kind < 0.75) this.exchange(job, may);
-      else if (kind < 0.97) this.eject(job, may);
+      const job = this.anyJob();
+      if (kind < 0.3) this.relocate(job, may);
+      else if (kind < 0.6) this.exchange(job, may);
+      else if (kind < 0.985) this.eject(job, may);
       else this.moveGroup(job, may);
       if (state.total < this.bestCost - 1e-9) {
         this.bestCost = state.total;
@@ -129,10 +149,17 @@ export class PlanSearch {
 
   private exchange(a: number, may: number): void {
     const { state } = this;
-    const b = this.pick(this.bySite[this.jobSite[a] as number] as Int32Array);
     const sa = state.plan[a] as number;
+    if (sa < 0) return;
+    // Somebody in a shift where it could be, or anybody of its place.
+    const there = state.jobsIn[this.candidate(a)] as number[];
+    const b =
+      there.length > 0 && this.chance() < 0.8
+        ? (there[Math.floor(this.chance() * there.length)] as number)
+        : this.pick(this.bySite[this.jobSite[a] as number] as Int32Array);
+    if (!state.movable[b]) return;
     const sb = state.plan[b] as number;
-    if (a === b || sa === sb || sa < 0) return;
+    if (a === b || sa === sb) return;
     if (sb >= 0 && !this.allowed(a, sb)) return;
     if (!this.allowed(b, sa)) return;
     let change = state.take(a);
@@ -169,37 +196,44 @@ export class PlanSearch {
       }
       return;
     }
-    // Somebody who is there, or who uses its pack.
-    const site = this.bySite[this.jobSite[job] as number] as Int32Array;
+    // Somebody who uses its pack, or who is there.
     let out = -1;
-    for (let tries = 0; tries < 12 && out < 0; tries++) {
-      const k = this.pick(site);
-      if (k === job) continue;
-      const at = state.plan[k] as number;
-      if (at === to || (at >= 0 && state.skuOf(k) === state.skuOf(job) && state.skuOf(job) >= 0)) out = k;
+    const day = state.shiftDay[to] as number;
+    if (!state.packFree(job, day)) {
+      const same = this.bySku[state.skuOf(job)] as Int32Array;
+      for (let tries = 0; tries < 3 && out < 0; tries++) {
+        const k = this.pick(same);
+        if (k !== job && (state.plan[k] as number) >= 0 && state.movable[k]) out = k;
+      }
+    } else {
+      const there = state.jobsIn[to] as number[];
+      if (there.length > 0) out = there[Math.floor(this.chance() * there.length)] as number;
+      if (out >= 0 && !state.movable[out]) out = -1;
     }
     const back = () => {
       if (from >= 0) state.put(job, from);
     };
-    if (out < 0) return back();
+    if (out < 0) {
+      back();
+      return;
+    }
     const outFrom = state.plan[out] as number;
     change += state.take(out);
     if (!state.fits(job, to)) {
       state.put(out, outFrom);
-      return back();
+      back();
+      return;
     }
     change += state.put(job, to);
-    let outTo = -1;
     for (let tries = 0; tries < 4; tries++) {
       const s = this.candidate(out);
       if (s !== outFrom && state.fits(out, s)) {
         const more = state.put(out, s);
         if (change + more <= may) return;
         state.take(out);
-        outTo = -1;
       }
     }
-    if (outTo < 0 && change <= may) return;
+    if (change <= may) return;
     state.take(job);
     state.put(out, outFrom);
     back();
@@ -212,15 +246,10 @@ export class PlanSearch {
     if (from < 0) return;
     const to = this.candidate(job);
     if (to === from) return;
-    const site = this.bySite[this.jobSite[job] as number] as Int32Array;
     const group = state.groupOf(job);
-    const moved: number[] = [];
+    const moved = (state.jobsIn[from] as number[]).filter((k) => state.groupOf(k) === group && state.movable[k]);
     let change = 0;
-    for (const k of site)
-      if (state.plan[k] === from && state.groupOf(k) === group) {
-        moved.push(k);
-        change += state.take(k);
-      }
+    for (const k of moved) change += state.take(k);
     let fits = true;
     let placed = 0;
     for (const k of moved) {

@@ -34,6 +34,9 @@ export class PlanState {
   /** Retune visits wanted and room for them by place and day. */
   private readonly wanted: Int32Array;
   private readonly room: Int32Array;
+  /** Jobs of each shift, and where in its list each job is. */
+  readonly jobsIn: number[][];
+  private readonly placeIn: Int32Array;
   /** Packs free at the end of each day, by sku and day. */
   private readonly slack: Int32Array;
 
@@ -64,6 +67,8 @@ export class PlanState {
     this.shiftPerson = Int32Array.from(p.shifts, (s) => s.person);
     this.shiftCell = Int32Array.from(p.shifts, (s) => s.site * p.days + s.day);
     this.shiftMinutes = Int32Array.from(p.shifts, (s) => s.minutes);
+    this.jobsIn = p.shifts.map(() => []);
+    this.placeIn = new Int32Array(n);
     this.used = new Int32Array(p.shifts.length);
     this.inGroup = new Int32Array(p.shifts.length * this.groups);
     this.wanted = new Int32Array(p.sites * p.days);
@@ -109,8 +114,7 @@ export class PlanState {
   }
 
   private missedAt(cell: number): number {
-    const over = (this.wanted[cell] as number) - (this.room[cell] as number);
-    return over > 0 ? over : 0;
+    return Math.max(0, (this.wanted[cell] as number) - (this.room[cell] as number));
   }
 
   private addVisits(job: number, day: number, by: number): number {
@@ -162,6 +166,9 @@ export class PlanState {
     change += weights.missedRetune * (this.addMinutes(shift, minutes) + this.addVisits(job, day, 1));
     this.addPack(job, day, 1);
     this.plan[job] = shift;
+    const list = this.jobsIn[shift] as number[];
+    this.placeIn[job] = list.length;
+    list.push(job);
     this.total += change;
     return change;
   }
@@ -184,6 +191,14 @@ export class PlanState {
     change += weights.missedRetune * (this.addMinutes(shift, -minutes) + this.addVisits(job, day, -1));
     this.addPack(job, day, -1);
     this.plan[job] = -1;
+    // The last of the list takes its place.
+    const list = this.jobsIn[shift] as number[];
+    const last = list.pop() as number;
+    if (last !== job) {
+      const at = this.placeIn[job] as number;
+      list[at] = last;
+      this.placeIn[last] = at;
+    }
     this.total += change;
     return change;
   }
@@ -192,6 +207,15 @@ export class PlanState {
   load(plan: Plan): void {
     for (let j = 0; j < this.plan.length; j++) if ((this.plan[j] as number) >= 0) this.take(j);
     for (let j = 0; j < plan.length; j++) if ((plan[j] as number) >= 0) this.put(j, plan[j] as number);
+  }
+
+  /** What a job costs by itself as it stands: late or left out. */
+  painOf(job: number): number {
+    const shift = this.plan[job] as number;
+    if (shift < 0) return this.jobLeft[job] as number;
+    return (
+      (this.jobWeight[job] as number) * Math.max(0, (this.shiftDay[shift] as number) - (this.jobDue[job] as number))
+    );
   }
 
   groupOf(job: number): number {

@@ -1,4 +1,4 @@
-import type { Highs } from 'highs';
+import type { Highs, Model } from 'highs';
 
 /**
  * A mixed-integer linear program to minimise, built column by column and row by row, and solved by HiGHS. Columns and
@@ -62,15 +62,10 @@ export class LinearProgram {
     return { objective, violation };
   }
 
-  /**
-   * Solves it. A point to start from may be given; it is used when it is feasible.
-   * @returns the best point found with its objective and the proven bound; null where none exists or none was found
-   */
-  solve(highs: Highs, options: SolveOptions = {}): LinearSolution | null {
-    if (this.columns === 0)
-      return this.evaluate([]).violation > 0 ? null : { x: [], objective: 0, bound: 0, duals: [] };
+  /** The program in the solver's own form. The caller disposes of it. */
+  private modelIn(highs: Highs) {
     const c = highs.constants;
-    const model = highs.createModel({
+    return highs.createModel({
       numCols: this.columns,
       numRows: this.rows,
       colCost: Float64Array.from(this.cost),
@@ -88,13 +83,46 @@ export class LinearProgram {
         values: Float64Array.from(this.values),
       },
     });
+  }
+
+  /**
+   * A value that no feasible point is below: the solver's proven bound when the time is over, whether or not it has
+   * found a point by then. Minus infinity when nothing was proven.
+   */
+  bound(highs: Highs, options: Pick<SolveOptions, 'seconds' | 'gap'> = {}): number {
+    if (this.columns === 0) return 0;
+    const model = this.modelIn(highs);
     try {
-      model.options.set({
-        output_flag: false,
-        time_limit: options.seconds ?? 30,
-        mip_rel_gap: options.gap ?? 1e-6,
-        random_seed: 0,
-      });
+      this.configure(model, options);
+      model.run();
+      const key = this.whole.includes(1) ? 'mip_dual_bound' : 'objective_function_value';
+      const bound = Number(model.info.get(key));
+      return Number.isFinite(bound) ? bound : Number.NEGATIVE_INFINITY;
+    } finally {
+      model.dispose();
+    }
+  }
+
+  private configure(model: Model, options: Pick<SolveOptions, 'seconds' | 'gap'>): void {
+    model.options.set({
+      output_flag: false,
+      time_limit: options.seconds ?? 30,
+      mip_rel_gap: options.gap ?? 1e-6,
+      random_seed: 0,
+    });
+  }
+
+  /**
+   * Solves it. A point to start from may be given; it is used when it is feasible.
+   * @returns the best point found with its objective and the proven bound; null where none exists or none was found
+   */
+  solve(highs: Highs, options: SolveOptions = {}): LinearSolution | null {
+    if (this.columns === 0)
+      return this.evaluate([]).violation > 0 ? null : { x: [], objective: 0, bound: 0, duals: [] };
+    const c = highs.constants;
+    const model = this.modelIn(highs);
+    try {
+      this.configure(model, options);
       if (options.start) model.setSolution({ colValue: Float64Array.from(options.start) });
       model.run(
         options.improved

@@ -1,0 +1,157 @@
+import type { Highs } from 'highs';
+import { LinearProgram } from '../solver/linear';
+import { availableByDay, candidateShifts, countingShifts, type PlanProblem, unplannedCost } from './model';
+
+export interface Bound {
+  /** No plan costs less. */
+  bound: number;
+  /** Cost of one pack more of each sku, and of one minute more in each shift, where the relaxation says so. */
+  packPrice: number[];
+  minutePrice: number[];
+}
+
+/** A row of the stock: packs used up to a day are at most those there by then. Only days before something comes bind. */
+interface StockRow {
+  sku: number;
+  day: number;
+  packs: number;
+}
+
+function stockRows(p: PlanProblem): StockRow[] {
+  return p.stock.flatMap((_, sku) => {
+    const packs = availableByDay(p, sku);
+    return packs.flatMap((n, day) => (day + 1 === p.days || packs[day + 1] !== n ? [{ sku, day, packs: n }] : []));
+  });
+}
+
+interface SiteProgram {
+  lp: LinearProgram;
+  constant: number;
+  /** Rows of shifts, by place of the shift, and of stock, by place of the row. */
+  shiftRow: Map<number, number>;
+  stockRow: Map<number, number>;
+}
+
+/**
+ * The jobs of some sites as an integer program: which shift each is in, which groups are set up where, how many visits
+ * nobody has time for. Room for visits is counted without rounding down, so its optimum is below every plan.
+ *
+ * @param prices what a pack of each stock row costs; null: the stock as rows of its own
+ * @param tight a set-up for each job and shift apart, which is stronger and larger
+ */
+function programOf(
+  p: PlanProblem,
+  sites: ReadonlySet<number>,
+  candidates: readonly (readonly number[])[],
+  counts: readonly boolean[],
+  rows: readonly StockRow[],
+  prices: readonly number[] | null,
+  tight: boolean,
+  integer: boolean,
+): SiteProgram {
+  const lp = new LinearProgram();
+  const inf = Number.POSITIVE_INFINITY;
+  let constant = 0;
+  const jobTerms: [number, number][][] = [];
+  const minutes = new Map<number, [number, number][]>();
+  const stock = new Map<number, [number, number][]>();
+  const visits = new Map<number, [number, number][]>();
+  const setUps = new Map<string, { column: number; jobs: [number, number][]; shift: number }>();
+  const push = <K>(map: Map<K, [number, number][]>, key: K, term: [number, number]) => {
+    const list = map.get(key);
+    if (list) list.push(term);
+    else map.set(key, [term]);
+  };
+  const rowsOf = new Map<number, number[]>();
+  for (const [i, r] of rows.entries()) rowsOf.set(r.sku, [...(rowsOf.get(r.sku) ?? []), i]);
+  p.jobs.forEach((job, i) => {
+    if (!sites.has(job.site)) return;
+    const moved = (s: number) => (job.published == null || job.published === s ? 0 : p.weights.change);
+    const left = unplannedCost(p, job) + moved(-1);
+    constant += left;
+    const terms: [number, number][] = [];
+    const list = job.locked && job.published != null ? [job.published].filter((s) => s >= 0) : (candidates[i] ?? []);
+    for (const s of list) {
+      const shift = p.shifts[s];
+      if (!shift) continue;
+      const bound = (rowsOf.get(job.sku) ?? []).filter((r) => (rows[r] as StockRow).day >= shift.day);
+      const price = prices ? bound.reduce((sum, r) => sum + (prices[r] ?? 0), 0) : 0;
+      const cost = job.weight * Math.max(0, shift.day - job.due) + moved(s) - left + price;
+      const column = lp.column(cost, 0, 1, integer);
+      terms.push([column, 1]);
+      push(minutes, s, [column, job.minutes[shift.person] ?? 0]);
+      const key = `${s}/${job.group}`;
+      const known = setUps.get(key) ?? { column: lp.column(p.weights.setUp, 0, 1, integer), jobs: [], shift: s };
+      known.jobs.push([column, 1]);
+      setUps.set(key, known);
+      for (const lag of p.retuneLags)
+        if (shift.day + lag < p.days) push(visits, job.site * p.days + shift.day + lag, [column, 1]);
+      if (!prices) for (const r of bound) push(stock, r, [column, 1]);
+    }
+    jobTerms.push(terms);
+  });
+  for (const terms of jobTerms) if (terms.length > 0) lp.row(-inf, 1, terms);
+  for (const { column, jobs, shift } of setUps.values()) {
+    push(minutes, shift, [column, p.setUpMinutes]);
+    if (tight)
+      for (const [x] of jobs)
+        lp.row(-inf, 0, [
+          [x, 1],
+          [column, -1],
+        ]);
+    else lp.row(-inf, 0, [...jobs, [column, -jobs.length]]);
+  }
+  const shiftRow = new Map<number, number>();
+  for (const [s, terms] of minutes) shiftRow.set(s, lp.row(-inf, p.shifts[s]?.minutes ?? 0, terms));
+  const stockRow = new Map<number, number>();
+  for (const [r, terms] of stock) stockRow.set(r, lp.row(-inf, (rows[r] as StockRow).packs, terms));
+  for (const [cell, wanted] of visits) {
+    const [site, day] = [Math.floor(cell / p.days), cell % p.days];
+    let room = 0;
+    const taken: [number, number][] = [];
+    p.shifts.forEach((s, i) => {
+      if (s.site !== site || s.day !== day || !counts[i]) return;
+      room += s.minutes / p.retuneMinutes;
+      for (const [column, m] of minutes.get(i) ?? []) taken.push([column, m / p.retuneMinutes]);
+    });
+    const missed = lp.column(p.weights.missedRetune, 0, inf, false);
+    lp.row(-inf, room, [...wanted, ...taken, [missed, -1]]);
+  }
+  return { lp, constant, shiftRow, stockRow };
+}
+
+/**
+ * A bound below every plan, in two steps. A relaxation of the whole gives the price of packs; with packs paid for at
+ * those prices the sites are apart, and each alone is an integer program whose own proven bound counts (Lagrangian
+ * relaxation; Geoffrion 1974). The sum is a bound at any prices, so running out of time only weakens it.
+ *
+ * @param options.seconds for all of it together
+ */
+export function lowerBound(highs: Highs, p: PlanProblem, options: { seconds: number }): Bound {
+  const counts = countingShifts(p);
+  const candidates = candidateShifts(p, counts);
+  const rows = stockRows(p);
+  const all = new Set(Array.from({ length: p.sites }, (_, s) => s));
+  const whole = programOf(p, all, candidates, counts, rows, null, false, false);
+  const relaxed = whole.lp.solve(highs, { seconds: options.seconds * 0.4 });
+  const price = (row: number | undefined) => (row === undefined ? 0 : Math.max(0, -(relaxed?.duals[row] ?? 0)));
+  const prices = rows.map((_, i) => price(whole.stockRow.get(i)));
+  const minutePrice = p.shifts.map((_, s) => price(whole.shiftRow.get(s)));
+  const packPrice = p.stock.map((_, sku) =>
+    rows.reduce((sum, r, i) => sum + (r.sku === sku ? (prices[i] as number) : 0), 0),
+  );
+  const paid = rows.reduce((sum, r, i) => sum + r.packs * (prices[i] as number), 0);
+  const first = relaxed ? whole.constant + relaxed.bound : 0;
+  let bound = -paid;
+  const share = (options.seconds * 0.6) / Math.max(1, p.sites);
+  for (const site of all) {
+    const alone = programOf(p, new Set([site]), candidates, counts, rows, prices, true, true);
+    if (alone.lp.columns === 0) {
+      bound += alone.constant;
+      continue;
+    }
+    const solved = alone.lp.bound(highs, { seconds: share, gap: 0.002 });
+    bound += alone.constant + solved;
+  }
+  return { bound: Math.max(0, first, bound), packPrice, minutePrice };
+}

@@ -1,0 +1,154 @@
+import type { LocalDate } from '../dates';
+import { availableByDay, countingShifts, type Plan, type PlanProblem } from './model';
+
+/** How the numbers of a problem are called. */
+export interface PlanNames {
+  job: (n: number) => string;
+  person: (n: number) => string;
+  site: (n: number) => string;
+  sku: (n: number) => string;
+  group: (n: number) => string;
+  day: (n: number) => string;
+  /** Why a job cannot be had before its release, such as "on loan"; empty where it can. */
+  releaseWhy: (n: number) => string;
+  /** Why a job has a last day; empty where it has none. */
+  wallWhy: (n: number) => string;
+}
+
+export interface Explanation {
+  /** Where it stands, in words. */
+  stands: string;
+  /** The reasons that bind, each a sentence. */
+  because: string[];
+  /** What would let it be done, or done earlier. */
+  wouldHelp: string[];
+}
+
+/**
+ * Why a job stands where it does and not earlier, or why it is not planned: every shift before that one is looked at,
+ * and the reasons it could not be there are gathered.
+ */
+export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanNames): Explanation {
+  const j = p.jobs[job];
+  if (!j) throw new RangeError('There is no such job.');
+  const at = plan[job] as number;
+  const here = p.shifts[at];
+  const counts = countingShifts(p);
+  const before = here ? here.day : p.days;
+  const because: string[] = [];
+  const wouldHelp: string[] = [];
+  if (j.release > 0 && j.release < before)
+    because.push(`It cannot be had before ${names.day(j.release)}: ${names.releaseWhy(job)}.`);
+  if (j.latest !== null) because.push(`It has to be done by ${names.day(j.latest)}: ${names.wallWhy(job)}.`);
+  const earlier = p.shifts
+    .map((s, i) => ({ s, i }))
+    .filter(({ s, i }) => s.site === j.site && s.day < before && i !== at);
+  const usable = earlier.filter(({ s }) => s.day >= j.release && (j.latest === null || s.day <= j.latest));
+  const able = usable.filter(({ s, i }) => {
+    const who = p.people[s.person];
+    return counts[i] && (who?.skill[j.group] ?? 0) >= (p.skillNeeded[j.group] ?? 0);
+  });
+  if (usable.length === 0) {
+    const next = p.shifts.filter((s) => s.site === j.site).sort((a, b) => a.day - b.day)[0];
+    because.push(
+      here
+        ? `Nobody is at ${names.site(j.site)} earlier, from ${names.day(j.release)} on.`
+        : next
+          ? `Nobody is at ${names.site(j.site)} in the days when it could be done.`
+          : `Nobody is planned to be at ${names.site(j.site)}.`,
+    );
+    wouldHelp.push(
+      `A shift at ${names.site(j.site)} ${j.latest === null ? `from ${names.day(j.release)} on` : `between ${names.day(j.release)} and ${names.day(j.latest)}`}.`,
+    );
+  } else if (able.length === 0) {
+    const who = [
+      ...new Set(
+        p.people
+          .map((person, k) =>
+            (person.skill[j.group] ?? 0) >= (p.skillNeeded[j.group] ?? 0) && !person.helper ? names.person(k) : '',
+          )
+          .filter(Boolean),
+      ),
+    ];
+    because.push(
+      who.length > 0
+        ? `Only ${list(who)} may do ${names.group(j.group)}, and ${who.length === 1 ? 'is' : 'are'} not there earlier.`
+        : `Nobody is signed off for ${names.group(j.group)}.`,
+    );
+  }
+  // The pack: by when it is there for one more.
+  const packFrom = j.sku < 0 ? 0 : firstPackDay(p, plan, job);
+  if (packFrom > j.release && able.some(({ s }) => s.day < packFrom)) {
+    const arrival = p.stock[j.sku]?.arrivals.find((a) => a.day === packFrom);
+    because.push(
+      packFrom >= p.days
+        ? `${names.sku(j.sku)}: every one on the shelf and under way is spoken for.`
+        : arrival
+          ? `${names.sku(j.sku)} arrives ${names.day(packFrom)}.`
+          : `${names.sku(j.sku)} is spoken for until ${names.day(packFrom)}.`,
+    );
+    wouldHelp.push(`One ${names.sku(j.sku)} more before ${names.day(Math.max(0, Math.min(packFrom, p.days - 1)))}.`);
+  }
+  const open = able.filter(({ s }) => s.day >= packFrom);
+  const full = open.filter(({ i }) => minutesLeft(p, plan, i, job) < 0);
+  if (open.length > 0 && full.length === open.length) {
+    const byPerson = new Map<number, number>();
+    for (const { s } of full) byPerson.set(s.person, Math.max(byPerson.get(s.person) ?? 0, s.day));
+    because.push(
+      `${list([...byPerson.keys()].map(names.person))} ${byPerson.size === 1 ? 'is' : 'are'} full at ${names.site(j.site)} until ${names.day(Math.max(...byPerson.values()))}.`,
+    );
+    const least = Math.min(...full.map(({ i }) => -minutesLeft(p, plan, i, job)));
+    wouldHelp.push(`${least} minutes more at ${names.site(j.site)} earlier.`);
+  } else if (open.length > full.length) {
+    const free = open.find(({ i }) => minutesLeft(p, plan, i, job) >= 0);
+    if (free)
+      because.push(
+        here && here.day <= j.due
+          ? 'Where it stands it is in time; earlier would only take the place of others or cost a set-up.'
+          : `There would be room ${names.day(free.s.day)} with ${names.person(free.s.person)}; the plan keeps it for visits or for work that weighs more.`,
+      );
+  }
+  return {
+    stands: here
+      ? `${names.day(here.day)} at ${names.site(here.site)} with ${names.person(here.person)}${here.day > j.due ? `, ${here.day - j.due} ${here.day - j.due === 1 ? 'day' : 'days'} late` : ', in time'}`
+      : 'not planned',
+    because: because.length > 0 ? because : ['Nothing earlier is open at its place.'],
+    wouldHelp,
+  };
+}
+
+const list = (parts: readonly string[]): string =>
+  parts.length < 2 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
+
+/** Minutes that are left in a shift when a job is added to it; below nothing where it does not fit. */
+export function minutesLeft(p: PlanProblem, plan: Plan, shift: number, job: number): number {
+  const s = p.shifts[shift];
+  const j = p.jobs[job];
+  if (!s || !j) return Number.NEGATIVE_INFINITY;
+  const there = p.jobs.flatMap((_, i) => (plan[i] === shift && i !== job ? [i] : []));
+  const groups = new Set([...there.map((i) => p.jobs[i]?.group), j.group]);
+  const used = there.reduce((sum, i) => sum + (p.jobs[i]?.minutes[s.person] ?? 0), 0);
+  return s.minutes - used - (j.minutes[s.person] ?? 0) - p.setUpMinutes * groups.size;
+}
+
+/** The first day on which one more pack of a job's kind is free to the end, beside what others use. */
+function firstPackDay(p: PlanProblem, plan: Plan, job: number): number {
+  const sku = p.jobs[job]?.sku ?? -1;
+  const packs = availableByDay(p, sku);
+  for (let from = 0; from < p.days; from++) {
+    let ok = true;
+    for (let d = from; d < p.days && ok; d++) {
+      const used = p.jobs.filter(
+        (j, i) =>
+          i !== job && j.sku === sku && (plan[i] as number) >= 0 && (p.shifts[plan[i] as number]?.day ?? 0) <= d,
+      ).length;
+      ok = (packs[d] as number) > used;
+    }
+    if (ok) return from;
+  }
+  return p.days;
+}
+
+/** Day numbers of a plan as dates. */
+export const dayNumber = (first: LocalDate, on: LocalDate): number =>
+  Math.round((Date.parse(`${on}T00:00:00Z`) - Date.parse(`${first}T00:00:00Z`)) / 86_400_000);

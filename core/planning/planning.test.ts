@@ -1,0 +1,232 @@
+import fc from 'fast-check';
+import loadHighs, { type Highs } from 'highs';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { lowerBound } from './bound';
+import { brokenRules, costOf } from './check';
+import type { Plan, PlanJob, PlanProblem } from './model';
+import { earliestDueDate, quickPlan } from './quick';
+import { PlanSearch } from './search';
+import { PlanState } from './state';
+
+/** A small programme from a few drawn numbers. */
+const problems = (jobs: number, shifts: number): fc.Arbitrary<PlanProblem> =>
+  fc
+    .record({
+      jobs: fc.array(
+        fc.record({
+          site: fc.nat(1),
+          group: fc.nat(2),
+          sku: fc.integer({ min: -1, max: 1 }),
+          base: fc.integer({ min: 15, max: 50 }),
+          release: fc.nat(5),
+          due: fc.integer({ min: -2, max: 9 }),
+          wall: fc.option(fc.integer({ min: 3, max: 9 }), { nil: null, freq: 3 }),
+          weight: fc.integer({ min: 1, max: 3 }),
+        }),
+        { minLength: 1, maxLength: jobs },
+      ),
+      shifts: fc.array(
+        fc.record({
+          person: fc.nat(2),
+          day: fc.nat(9),
+          site: fc.nat(1),
+          minutes: fc.constantFrom(45, 60, 90, 120),
+        }),
+        { minLength: 1, maxLength: shifts },
+      ),
+      stock: fc.tuple(fc.nat(2), fc.nat(2), fc.nat(9)),
+      skill: fc.array(fc.integer({ min: 0, max: 2 }), { minLength: 9, maxLength: 9 }),
+    })
+    .map(({ jobs, shifts, stock: [a, b, day], skill }) => ({
+      days: 10,
+      sites: 2,
+      people: [0, 1, 2].map((k) => ({
+        helper: k === 2,
+        supervisor: k === 0,
+        skill: skill.slice(3 * k, 3 * k + 3),
+      })),
+      shifts: shifts.map((s, id) => ({ ...s, id })),
+      jobs: jobs.map(
+        ({ base, wall, ...j }, id): PlanJob => ({ ...j, id, minutes: [base, base + 5, base + 20], latest: wall }),
+      ),
+      skillNeeded: [0, 1, 1],
+      stock: [
+        { initial: a, arrivals: [{ day, packs: 1 }] },
+        { initial: b, arrivals: [] },
+      ],
+      setUpMinutes: 10,
+      retuneMinutes: 5,
+      retuneLags: [1, 3],
+      weights: { setUp: 3, missedRetune: 2, change: 1, unplannedDays: 20, wall: 3 },
+    }));
+
+/** The best cost by trying every shift for every job. */
+function exhaustive(p: PlanProblem): number {
+  const state = new PlanState(p);
+  const plan: Plan = new Int32Array(p.jobs.length).fill(-1);
+  let best = Number.POSITIVE_INFINITY;
+  const go = (i: number): void => {
+    if (i === plan.length) {
+      if (brokenRules(p, plan).length === 0) best = Math.min(best, costOf(p, plan).total);
+      return;
+    }
+    for (let c = state.candidateFrom[i] as number; c < (state.candidateFrom[i + 1] as number); c++) {
+      plan[i] = state.candidates[c] as number;
+      go(i + 1);
+    }
+    plan[i] = -1;
+    go(i + 1);
+  };
+  go(0);
+  return best;
+}
+
+const searched = (p: PlanProblem, moves: number, seed = 7): PlanSearch => {
+  const search = new PlanSearch(p, { seed, moves });
+  while (!search.finished) search.run(1000);
+  return search;
+};
+
+describe('plans', () => {
+  it('of every solver, stopped at any moment, break no rule and cost what is said', () => {
+    fc.assert(
+      fc.property(problems(14, 10), fc.integer({ min: 1, max: 4000 }), (p, moves) => {
+        for (const plan of [quickPlan(p), earliestDueDate(p)]) expect(brokenRules(p, plan)).toEqual([]);
+        const search = new PlanSearch(p, { seed: 3, moves: 4000 });
+        search.run(moves);
+        expect(brokenRules(p, search.best)).toEqual([]);
+        expect(search.bestCost).toBeCloseTo(costOf(p, search.best).total, 6);
+        expect(search.bestCost).toBeLessThanOrEqual(costOf(p, quickPlan(p)).total + 1e-9);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  it('are the best there is on small programmes, and the same for the same seed', () => {
+    fc.assert(
+      fc.property(problems(5, 5), (p) => {
+        const best = exhaustive(p);
+        const search = searched(p, 30_000);
+        expect(search.bestCost).toBeCloseTo(best, 6);
+        expect(Array.from(searched(p, 30_000).best)).toEqual(Array.from(search.best));
+      }),
+      { numRuns: 25 },
+    );
+  });
+
+  it('leave locked jobs where they are', () => {
+    fc.assert(
+      fc.property(problems(10, 8), (p) => {
+        const before = searched(p, 4000).best;
+        const locked = {
+          ...p,
+          jobs: p.jobs.map((j, i) => ({ ...j, published: before[i] as number, locked: i % 2 === 0 })),
+        };
+        const after = searched(locked, 4000).best;
+        expect(brokenRules(locked, after)).toEqual([]);
+        for (let i = 0; i < after.length; i += 2) expect(after[i]).toBe(before[i]);
+      }),
+      { numRuns: 30 },
+    );
+  });
+});
+
+describe('the checker', () => {
+  const job = (more: Partial<PlanJob> = {}): PlanJob => ({
+    id: 1,
+    site: 0,
+    group: 0,
+    sku: -1,
+    minutes: [30, 30],
+    release: 0,
+    due: 5,
+    latest: null,
+    weight: 1,
+    ...more,
+  });
+  const base = (jobs: PlanJob[], more: Partial<PlanProblem> = {}): PlanProblem => ({
+    days: 10,
+    sites: 2,
+    people: [
+      { helper: false, supervisor: true, skill: [1] },
+      { helper: true, supervisor: false, skill: [1] },
+    ],
+    shifts: [
+      { id: 0, person: 0, day: 4, site: 0, minutes: 60 },
+      { id: 1, person: 1, day: 6, site: 0, minutes: 60 },
+    ],
+    jobs,
+    skillNeeded: [1],
+    stock: [{ initial: 1, arrivals: [] }],
+    setUpMinutes: 10,
+    retuneMinutes: 5,
+    retuneLags: [],
+    weights: { setUp: 3, missedRetune: 2, change: 1, unplannedDays: 20, wall: 3 },
+    ...more,
+  });
+  const rules = (p: PlanProblem, ...plan: number[]) => brokenRules(p, Int32Array.from(plan)).map((b) => b.rule);
+
+  it('finds each rule that is broken on purpose, and only that', () => {
+    expect(rules(base([job()]), 0)).toEqual([]);
+    expect(rules(base([job({ site: 1 })]), 0)).toEqual(['site']);
+    expect(rules(base([job({ release: 5 })]), 0)).toEqual(['release']);
+    expect(rules(base([job({ latest: 3 })]), 0)).toEqual(['latest']);
+    expect(rules(base([job()], { skillNeeded: [2] }), 0)).toEqual(['skill']);
+    expect(rules(base([job()]), 1)).toEqual(['supervision']);
+    expect(rules(base([job(), job()]), 0, 0)).toEqual(['minutes']);
+    expect(rules(base([job({ sku: 0, minutes: [10, 10] }), job({ sku: 0, minutes: [10, 10] })]), 0, 0)).toEqual([
+      'stock',
+    ]);
+    expect(rules(base([job({ published: 0, locked: true })]), -1)).toEqual(['locked']);
+    expect(rules(base([job()]), 7)).toEqual(['unknown']);
+    // A pack that comes later serves a job that is done later.
+    const later = base([job({ sku: 0 }), job({ sku: 0 })], {
+      stock: [{ initial: 1, arrivals: [{ day: 6, packs: 1 }] }],
+      people: [0, 1].map(() => ({ helper: false, supervisor: true, skill: [1] })),
+    });
+    expect(rules(later, 0, 1)).toEqual([]);
+  });
+
+  it('finds whatever a random change of a good plan breaks: the solvers’ count and its own agree', () => {
+    fc.assert(
+      fc.property(problems(10, 8), fc.nat(9), fc.nat(7), (p, which, to) => {
+        const plan = quickPlan(p);
+        const i = which % p.jobs.length;
+        const s = to % p.shifts.length;
+        const state = new PlanState(p);
+        state.load(plan);
+        if ((plan[i] as number) >= 0) state.take(i);
+        const from = Array.from(
+          state.candidates.subarray(state.candidateFrom[i] as number, state.candidateFrom[i + 1] as number),
+        );
+        const may = from.includes(s) && state.fits(i, s);
+        plan[i] = s;
+        expect(brokenRules(p, plan).length === 0).toBe(may);
+      }),
+      { numRuns: 200 },
+    );
+  });
+});
+
+describe('the bound', () => {
+  let highs: Highs;
+  beforeAll(async () => {
+    highs = await loadHighs();
+  });
+
+  it('is below every plan, and near the best of a small programme', () => {
+    let gap = 0;
+    let seen = 0;
+    fc.assert(
+      fc.property(problems(5, 5), (p) => {
+        const best = exhaustive(p);
+        const { bound } = lowerBound(highs, p, { seconds: 4 });
+        expect(bound).toBeLessThanOrEqual(best + 1e-6);
+        gap += best > 0 ? (best - bound) / best : 0;
+        seen += 1;
+      }),
+      { numRuns: 40 },
+    );
+    expect(gap / seen).toBeLessThan(0.2);
+  });
+});
