@@ -10,6 +10,7 @@ import { setClimate } from '../server/fleet/exposure';
 import { loadInstrument } from '../server/fleet/instruments';
 import { reportTrouble } from '../server/fleet/report';
 import { refreshInstrument } from '../server/fleet/state';
+import { addAvailability, setBusy, setSignOff } from '../server/plan/availability';
 import { loadPeople, loadPlaces, startProgramme } from '../server/programme/programme';
 import { addConsumable, addHybrid, setSubstitutes } from '../server/stock/catalogue';
 import { receive, transfer } from '../server/stock/moves';
@@ -157,6 +158,7 @@ export async function loadDemo(database: Knex, now: number): Promise<void> {
     await stockTheShelf(w);
     await fillTheStore(w);
     await addReports(w);
+    await addPeoplesWeeks(w);
     for (const i of fleet)
       await refreshInstrument(db, (await loadInstrument(db, { tag: i.tag })).id, { now, timeZone: TIME_ZONE });
   });
@@ -295,6 +297,43 @@ async function stockTheShelf(w: World): Promise<void> {
     const wanted = Math.max(2, set.perDelivery);
     if (Number(row?.n ?? 0) < wanted) await deliver(w, set, addDays(w.today, -w.chance.whole(4, 12)), wanted);
   }
+}
+
+/** Who works where in the week: ferries leave little time at some places. Who may do what; what is away on loan. */
+async function addPeoplesWeeks(w: World): Promise<void> {
+  const by = () => actingAs(w, 'Runa Fell', addDays(w.today, -30), 11);
+  const week: [string, PlaceName, number, number, string][] = [
+    ['Ida Marr', 'Harbour Store', 1, 240, '09:00'],
+    ['Ida Marr', 'Harbour Store', 2, 240, '09:00'],
+    ['Ida Marr', 'Ness School', 3, 150, '10:00'],
+    ['Ida Marr', 'Hallow Bay', 4, 120, '10:30'],
+    ['Tam Reyl', 'Tarn Hall', 1, 150, '09:30'],
+    ['Tam Reyl', 'Old Cannery', 3, 180, '09:00'],
+    ['Tam Reyl', 'Tarn Hall', 5, 150, '09:30'],
+    ['Nell Oske', 'Lantern Point', 2, 180, '09:00'],
+    ['Nell Oske', 'Lantern Point', 4, 150, '13:00'],
+    ['Nell Oske', 'Hallow Bay', 5, 120, '10:30'],
+    ['Bo Lask', 'Harbour Store', 2, 120, '13:00'],
+    ['Ansa Wick', 'Ness School', 3, 90, '13:00'],
+  ];
+  for (const [name, place, weekday, minutes, starts] of week)
+    await addAvailability(w.db, by(), {
+      personId: w.people.get(name) as number,
+      placeId: w.places.get(place) as number,
+      weekday,
+      minutes,
+      starts,
+    });
+  for (const family of ['ukulele', 'classical', 'steel-acoustic'] as const)
+    await setSignOff(w.db, by(), { personId: w.people.get('Bo Lask') as number, family, level: 1 });
+  // Only two may do double basses.
+  await setSignOff(w.db, by(), { personId: w.people.get('Tam Reyl') as number, family: 'double-bass', level: 0 });
+  await setBusy(w.db, by(), {
+    tag: 'SK-0317',
+    from: addDays(w.today, -10),
+    to: addDays(w.today, 1),
+    why: 'on loan until then',
+  });
 }
 
 /** Two suppliers of the scenario; who sells what, at a time. */

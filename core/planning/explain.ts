@@ -1,4 +1,3 @@
-import type { LocalDate } from '../dates';
 import { availableByDay, countingShifts, type Plan, type PlanProblem } from './model';
 
 /** How the numbers of a problem are called. */
@@ -48,7 +47,8 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     const who = p.people[s.person];
     return counts[i] && (who?.skill[j.group] ?? 0) >= (p.skillNeeded[j.group] ?? 0);
   });
-  if (usable.length === 0) {
+  if (here && here.day <= j.release) because.push('It stands on the first day on which it can be done.');
+  else if (usable.length === 0) {
     const next = p.shifts.filter((s) => s.site === j.site).sort((a, b) => a.day - b.day)[0];
     because.push(
       here
@@ -148,7 +148,3 @@ function firstPackDay(p: PlanProblem, plan: Plan, job: number): number {
   }
   return p.days;
 }
-
-/** Day numbers of a plan as dates. */
-export const dayNumber = (first: LocalDate, on: LocalDate): number =>
-  Math.round((Date.parse(`${on}T00:00:00Z`) - Date.parse(`${first}T00:00:00Z`)) / 86_400_000);

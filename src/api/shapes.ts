@@ -313,3 +313,36 @@ export const HybridShape = z.object({
 });
 export const SubstituteShape = z.object({ productId: Id, substituteIds: Ids });
 export const HouseStringsShape = z.object({ productId: Id, expectedVersion: z.coerce.number().int() });
+
+export const AvailabilityShape = z.object({
+  personId: Id,
+  placeId: Id,
+  weekday: z.coerce.number().int().min(1).max(7),
+  minutes: z.coerce.number().int().min(15).max(720),
+  starts: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'a time, written 09:00'),
+});
+export const RemoveShape = z.object({ id: Id });
+export const AwayShape = z.object({ personId: Id, on: Day, why: z.string().trim().max(100) });
+export const SignOffShape = z.object({
+  personId: Id,
+  family: z.enum(FAMILIES),
+  level: z.coerce.number().int().min(0).max(3),
+});
+export const BusyShape = z.object({ tag: z.string(), from: Day, to: Day, why: z.string().trim().min(2).max(100) });
+export const PublishShape = z.object({
+  basedOn: z.int().nullable(),
+  cost: z.number(),
+  bound: z.number().nullable(),
+  items: z
+    .array(
+      z.object({
+        instrumentId: Id,
+        personId: Id,
+        placeId: Id,
+        on: Day,
+        minutes: z.int().min(0).max(1440),
+        locked: z.boolean(),
+      }),
+    )
+    .max(2000),
+});

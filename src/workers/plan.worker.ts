@@ -1,0 +1,34 @@
+import loadHighs from 'highs';
+import wasmUrl from 'highs/runtime?url';
+import { type Bound, lowerBound } from '../../core/planning/bound';
+import type { Plan, PlanProblem } from '../../core/planning/model';
+import { PlanSearch } from '../../core/planning/search';
+
+export type ToPlanner =
+  | { kind: 'search'; problem: PlanProblem; start: Plan; seed: number; moves: number }
+  | { kind: 'bound'; problem: PlanProblem; seconds: number };
+export type FromPlanner =
+  | { kind: 'better'; plan: Plan; cost: number; progress: number; done: boolean }
+  | { kind: 'bound'; bound: Bound };
+
+/** Moves between two messages: some tens of milliseconds. */
+const PIECE = 40_000;
+
+self.onmessage = async (event: MessageEvent<ToPlanner>) => {
+  const m = event.data;
+  const say = (message: FromPlanner) => self.postMessage(message);
+  if (m.kind === 'bound') {
+    const highs = await loadHighs({ locateFile: () => wasmUrl });
+    return say({ kind: 'bound', bound: lowerBound(highs, m.problem, { seconds: m.seconds }) });
+  }
+  const search = new PlanSearch(m.problem, { seed: m.seed, moves: m.moves, start: m.start });
+  let told = Number.POSITIVE_INFINITY;
+  while (!search.finished) {
+    search.run(PIECE);
+    if (search.bestCost < told || search.finished) {
+      told = search.bestCost;
+      say({ kind: 'better', plan: search.best.slice(), cost: told, progress: search.progress, done: search.finished });
+    }
+  }
+  say({ kind: 'better', plan: search.best.slice(), cost: search.bestCost, progress: 1, done: true });
+};
