@@ -13,6 +13,7 @@ export type FromPlanner =
 
 /** Moves between two messages: some tens of milliseconds. */
 const PIECE = 40_000;
+const QUIET_MS = 250;
 
 self.onmessage = async (event: MessageEvent<ToPlanner>) => {
   const m = event.data;
@@ -23,11 +24,14 @@ self.onmessage = async (event: MessageEvent<ToPlanner>) => {
   }
   const search = new PlanSearch(m.problem, { seed: m.seed, moves: m.moves, start: m.start });
   let told = Number.POSITIVE_INFINITY;
+  let at = 0;
   while (!search.finished) {
     search.run(PIECE);
-    if (search.bestCost < told || search.finished) {
+    // A page cannot be looked at more often than a few times a second.
+    if (search.bestCost < told && performance.now() - at > QUIET_MS) {
       told = search.bestCost;
-      say({ kind: 'better', plan: search.best.slice(), cost: told, progress: search.progress, done: search.finished });
+      at = performance.now();
+      say({ kind: 'better', plan: search.best.slice(), cost: told, progress: search.progress, done: false });
     }
   }
   say({ kind: 'better', plan: search.best.slice(), cost: search.bestCost, progress: 1, done: true });

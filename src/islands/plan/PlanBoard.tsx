@@ -77,6 +77,15 @@ export function PlanBoard(input: PlanInput) {
   ).length;
   const out = given.jobs.flatMap((_, i) => ((plan[i] as number) < 0 ? [i] : []));
 
+  /** Jobs and minutes of each shift, counted once for each plan. */
+  const { inShift, used } = useMemo(() => {
+    const inShift: number[][] = given.shifts.map(() => []);
+    plan.forEach((s, i) => {
+      inShift[s]?.push(i);
+    });
+    return { inShift, used: given.shifts.map((_, s) => minutesOf(given, s, inShift[s] as number[])) };
+  }, [given, plan]);
+
   const change = useCallback((next: Plan) => {
     publishKey.current = newKey();
     setTold(null);
@@ -154,8 +163,15 @@ export function PlanBoard(input: PlanInput) {
   const days = Array.from({ length: WEEK }, (_, d) => week * WEEK + d).filter(
     (d) => d < given.days && (given.shifts.some((s) => s.day === d) || input.concerts.some((c) => c.on === dayOf(d))),
   );
-  const cells = (person: number, day: number) =>
-    given.shifts.flatMap((s, i) => (s.person === person && s.day === day ? [i] : []));
+  const byCell = useMemo(() => {
+    const map = new Map<string, number[]>();
+    given.shifts.forEach((s, i) => {
+      const key = `${s.person}/${s.day}`;
+      map.set(key, [...(map.get(key) ?? []), i]);
+    });
+    return map;
+  }, [given]);
+  const cells = (person: number, day: number) => byCell.get(`${person}/${day}`) ?? [];
   const toggleLock = (job: number) => {
     const next = new Set(locked);
     if (!next.delete(job)) next.add(job);
@@ -343,8 +359,8 @@ export function PlanBoard(input: PlanInput) {
                           key={s}
                           place={places[given.shifts[s]?.site ?? 0]?.name ?? ''}
                           minutes={problem.shifts[s]?.minutes ?? 0}
-                          left={minutesUsed(given, plan, s)}
-                          jobs={given.jobs.flatMap((_, i) => (plan[i] === s ? [i] : []))}
+                          left={used[s] ?? 0}
+                          jobs={inShift[s] ?? []}
                           label={(i) => jobs[i]?.tag ?? ''}
                           title={(i) => `${jobs[i]?.name}, due ${sayWeekday(jobs[i]?.dueOn ?? first)}`}
                           late={(i) => d > (given.jobs[i]?.due ?? 0)}
@@ -468,18 +484,20 @@ function whatHelps(p: PlanInput['problem'], bound: Bound, names: PlanNames): str
     .map((h) => `${h.says} (about ${Math.round(h.points)} points)`);
 }
 
-const minutesUsed = (p: PlanInput['problem'], plan: Plan, shift: number): number => {
+const minutesOf = (p: PlanInput['problem'], shift: number, there: readonly number[]): number => {
   const s = p.shifts[shift];
   if (!s) return 0;
-  const there = p.jobs.filter((_, i) => plan[i] === shift);
-  return (
-    there.reduce((sum, j) => sum + (j.minutes[s.person] ?? 0), 0) +
-    p.setUpMinutes * new Set(there.map((j) => j.group)).size
-  );
+  const own = there.reduce((sum, i) => sum + (p.jobs[i]?.minutes[s.person] ?? 0), 0);
+  return own + p.setUpMinutes * new Set(there.map((i) => p.jobs[i]?.group)).size;
 };
 
-const hoursOf = (p: PlanInput['problem'], plan: Plan): number =>
-  p.shifts.reduce((sum, _, s) => sum + minutesUsed(p, plan, s), 0);
+const hoursOf = (p: PlanInput['problem'], plan: Plan): number => {
+  const inShift: number[][] = p.shifts.map(() => []);
+  plan.forEach((s, i) => {
+    inShift[s]?.push(i);
+  });
+  return inShift.reduce((sum, there, s) => sum + minutesOf(p, s, there), 0);
+};
 
 function JobChip(p: {
   tag: string;
