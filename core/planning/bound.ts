@@ -1,6 +1,6 @@
 import type { Highs } from 'highs';
 import { LinearProgram } from '../solver/linear';
-import { availableByDay, candidateShifts, countingShifts, type PlanProblem, unplannedCost } from './model';
+import { availableByDay, candidateShifts, countingShifts, type Plan, type PlanProblem, unplannedCost } from './model';
 
 export interface Bound {
   /** No plan costs less. */
@@ -30,6 +30,8 @@ interface SiteProgram {
   /** Rows of shifts, by place of the shift, and of stock, by place of the row. */
   shiftRow: Map<number, number>;
   stockRow: Map<number, number>;
+  /** Which column puts which job into which shift, with the column of its set-up. */
+  choices: { job: number; shift: number; column: number; setUp: number }[];
 }
 
 /**
@@ -52,6 +54,7 @@ function programOf(
   const lp = new LinearProgram();
   const inf = Number.POSITIVE_INFINITY;
   let constant = 0;
+  const choices: SiteProgram['choices'] = [];
   const jobTerms: [number, number][][] = [];
   const minutes = new Map<number, [number, number][]>();
   const stock = new Map<number, [number, number][]>();
@@ -83,6 +86,7 @@ function programOf(
       const key = `${s}/${job.group}`;
       const known = setUps.get(key) ?? { column: lp.column(p.weights.setUp, 0, 1, integer), jobs: [], shift: s };
       known.jobs.push([column, 1]);
+      choices.push({ job: i, shift: s, column, setUp: known.column });
       setUps.set(key, known);
       for (const lag of p.retuneLags)
         if (shift.day + lag < p.days) push(visits, job.site * p.days + shift.day + lag, [column, 1]);
@@ -117,7 +121,38 @@ function programOf(
     const missed = lp.column(p.weights.missedRetune, 0, inf, false);
     lp.row(-inf, room, [...wanted, ...taken, [missed, -1]]);
   }
-  return { lp, constant, shiftRow, stockRow };
+  return { lp, constant, shiftRow, stockRow, choices };
+}
+
+/** Columns beyond which one integer program over everything is no longer solved in reasonable time. */
+const MOST_EXACT_COLUMNS = 6000;
+
+/**
+ * The best plan of a small programme by one integer program over everything, from a plan that is known.
+ *
+ * @returns the plan found and its bound; null where the programme is too large, or nothing better was found
+ */
+export function exactPlan(
+  highs: Highs,
+  p: PlanProblem,
+  options: { seconds: number; start: Plan },
+): { plan: Plan; bound: number } | null {
+  const counts = countingShifts(p);
+  const candidates = candidateShifts(p, counts);
+  if (candidates.reduce((sum, c) => sum + c.length, 0) > MOST_EXACT_COLUMNS) return null;
+  const all = new Set(Array.from({ length: p.sites }, (_, s) => s));
+  const whole = programOf(p, all, candidates, counts, stockRows(p), null, true, true);
+  const start = new Array<number>(whole.lp.columns).fill(0);
+  for (const { job, shift, column, setUp } of whole.choices)
+    if (options.start[job] === shift) {
+      start[column] = 1;
+      start[setUp] = 1;
+    }
+  const found = whole.lp.solve(highs, { seconds: options.seconds, gap: 1e-4, start });
+  if (!found) return null;
+  const plan: Plan = new Int32Array(p.jobs.length).fill(-1);
+  for (const { job, shift, column } of whole.choices) if ((found.x[column] ?? 0) > 0.5) plan[job] = shift;
+  return { plan, bound: whole.constant + found.bound };
 }
 
 /**

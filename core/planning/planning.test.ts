@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import loadHighs, { type Highs } from 'highs';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { lowerBound } from './bound';
+import { exactPlan, lowerBound } from './bound';
 import { brokenRules, costOf } from './check';
 import type { Plan, PlanJob, PlanProblem } from './model';
 import { earliestDueDate, quickPlan } from './quick';
@@ -222,6 +222,10 @@ describe('the bound', () => {
         const best = exhaustive(p);
         const { bound } = lowerBound(highs, p, { seconds: 4 });
         expect(bound).toBeLessThanOrEqual(best + 1e-6);
+        // One integer program over everything, whose room for visits is not rounded down.
+        const exact = exactPlan(highs, p, { seconds: 5, start: quickPlan(p) });
+        expect(exact?.bound).toBeLessThanOrEqual(best + 1e-3);
+        if (exact) expect(brokenRules(p, exact.plan)).toEqual([]);
         gap += best > 0 ? (best - bound) / best : 0;
         seen += 1;
       }),

@@ -641,7 +641,10 @@ const PLAN: Knex.Migration = {
       t.string('from_on').notNullable();
       t.string('to_on').notNullable();
       t.string('why').notNullable();
+      // The calendar it came from; empty where somebody entered it.
+      t.string('source').notNullable().defaultTo('');
       t.index(['instrument_id', 'to_on']);
+      t.index(['source']);
     });
     await db.schema.createTable('plan', (t) => {
       t.increments('id');

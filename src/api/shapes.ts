@@ -346,3 +346,8 @@ export const PublishShape = z.object({
     )
     .max(2000),
 });
+
+export const CalendarShape = z.object({
+  text: z.string().min(1).max(4_000_000),
+  source: z.string().trim().min(1).max(120),
+});

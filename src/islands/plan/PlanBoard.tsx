@@ -14,6 +14,8 @@ import { post } from '../post';
 const MOVES = 3_000_000;
 const BOUND_SECONDS = 12;
 const WEEK = 7;
+/** Days before a concert in which new strings may still be settling: drawn in front of its wall. */
+const SETTLING_DAYS = 2;
 
 /** A plan kept beside, to compare with. */
 interface Kept {
@@ -72,6 +74,9 @@ export function PlanBoard(input: PlanInput) {
   );
   const cost = useMemo(() => costOf(given, plan), [given, plan]);
   const planned = plan.reduce((n, s) => n + (s >= 0 ? 1 : 0), 0);
+  const moved = given.jobs.flatMap((j, i) =>
+    j.published != null && j.published >= 0 && j.published !== plan[i] ? [i] : [],
+  );
   const late = given.jobs.filter(
     (j, i) => (plan[i] as number) >= 0 && (given.shifts[plan[i] as number]?.day ?? 0) > j.due,
   ).length;
@@ -124,7 +129,7 @@ export function PlanBoard(input: PlanInput) {
       }
       change(m.plan);
       setSolving(m.progress);
-      if (m.done) ask({ kind: 'bound', problem, seconds: BOUND_SECONDS });
+      if (m.done) ask({ kind: 'bound', problem, plan: m.plan, seconds: BOUND_SECONDS });
     };
     w.onerror = (event) => {
       setNotice({ text: `The search stopped: ${event.message}`, bad: true });
@@ -437,6 +442,27 @@ export function PlanBoard(input: PlanInput) {
                   ))}
                 </tbody>
               </table>
+            </section>
+          )}
+          {moved.length > 0 && (
+            <section aria-labelledby="moved">
+              <h2 id="moved" className="font-bold mb-1">
+                Against the published plan: {moved.length} moved
+              </h2>
+              <ul className="card-paper px-3 py-1 text-sm">
+                {moved.slice(0, 12).map((i) => {
+                  const say = (s: number | null | undefined) => {
+                    const shift = given.shifts[s ?? -1];
+                    return shift ? `${names.day(shift.day)}, ${names.person(shift.person)}` : 'not planned';
+                  };
+                  return (
+                    <li key={i} className="quiet-row py-1">
+                      <span className="tag">{jobs[i]?.tag}</span> {say(given.jobs[i]?.published)} → {say(plan[i])}
+                    </li>
+                  );
+                })}
+                {moved.length > 12 && <li className="muted">and {moved.length - 12} more</li>}
+              </ul>
             </section>
           )}
           <section aria-labelledby="out">

@@ -1,0 +1,20 @@
+import type { APIRoute } from 'astro';
+import { draftCalendar } from '../../../../server/plan/calendar';
+import { PLAN_DAYS } from '../../../../server/plan/problem';
+import { readBody } from '../../../api/endpoint';
+import { problemOf } from '../../../api/problem';
+import { CalendarShape } from '../../../api/shapes';
+
+/** What a calendar would do. It changes nothing, so it needs no key. */
+export const POST: APIRoute = async ({ request, locals }) => {
+  const body = await readBody(request, CalendarShape.pick({ text: true }));
+  if (!body.ok) return body.answer;
+  try {
+    const { db, today, programme } = locals;
+    return Response.json(
+      await draftCalendar(db, { text: body.value.text, today, timeZone: programme.timeZone, days: PLAN_DAYS }),
+    );
+  } catch (error) {
+    return problemOf(error);
+  }
+};
