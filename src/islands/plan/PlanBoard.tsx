@@ -332,13 +332,15 @@ export function PlanBoard(input: PlanInput) {
                 </th>
                 {days.map((d) => {
                   const concert = input.concerts.find((c) => c.on === dayOf(d));
+                  const settling = input.concerts.some((c) => c.on > dayOf(d) && c.on <= dayOf(d + SETTLING_DAYS));
                   return (
                     <th
                       key={d}
                       scope="col"
-                      className={`px-1 py-1.5 text-sm ${concert ? 'border-l-4 border-accent' : ''}`}
+                      className={`px-1 py-1.5 text-sm ${concert ? 'border-l-4 border-accent' : settling ? 'border-b-4 border-dashed border-accent' : ''}`}
                     >
                       {sayWeekday(dayOf(d))}
+                      {settling && <span className="block muted font-normal">settling for the concert</span>}
                       {concert && <span className="block text-warning">{concert.name}</span>}
                     </th>
                   );
