@@ -635,14 +635,17 @@ async function benchPlan(): Promise<void> {
     const dispatch = costOf(p, earliestDueDate(p)).total;
     const trial = new PlanSearch(p, { seed: 1, moves: 100_000 });
     started = performance.now();
-    trial.run(100_000);
-    const moves = Math.round((100_000 * SEARCH_SECONDS * 1000) / (performance.now() - started));
+    // The first moves warm the machine up and do not count.
+    trial.run(50_000);
+    started = performance.now();
+    trial.run(50_000);
+    const moves = Math.round((50_000 * SEARCH_SECONDS * 1000) / (performance.now() - started));
     const search = new PlanSearch(p, { seed: 1, moves });
     search.run(moves);
     const memory = (process.memoryUsage().rss - before) / 1048576;
     if (brokenRules(p, search.best).length > 0) throw new Error('The plan breaks a rule.');
     started = performance.now();
-    const { bound } = lowerBound(highs, p, { seconds: 25 });
+    const { bound } = lowerBound(highs, p, { seconds: 29 });
     const proving = (performance.now() - started) / 1000;
     const gap = 1 - bound / search.bestCost;
     const aim = aims[jobs];

@@ -32,6 +32,8 @@ interface SiteProgram {
   stockRow: Map<number, number>;
   /** Which column puts which job into which shift, with the column of its set-up. */
   choices: { job: number; shift: number; column: number; setUp: number }[];
+  /** The sum of each job's cheapest choice. */
+  loosest: number;
 }
 
 /**
@@ -54,6 +56,7 @@ function programOf(
   const lp = new LinearProgram();
   const inf = Number.POSITIVE_INFINITY;
   let constant = 0;
+  let loosest = 0;
   const choices: SiteProgram['choices'] = [];
   const jobTerms: [number, number][][] = [];
   const minutes = new Map<number, [number, number][]>();
@@ -73,6 +76,7 @@ function programOf(
     const left = unplannedCost(p, job) + moved(-1);
     constant += left;
     const terms: [number, number][] = [];
+    let cheapest = 0;
     const list = job.locked && job.published != null ? [job.published].filter((s) => s >= 0) : (candidates[i] ?? []);
     for (const s of list) {
       const shift = p.shifts[s];
@@ -82,6 +86,7 @@ function programOf(
       const cost = job.weight * Math.max(0, shift.day - job.due) + moved(s) - left + price;
       const column = lp.column(cost, 0, 1, integer);
       terms.push([column, 1]);
+      cheapest = Math.min(cheapest, cost);
       push(minutes, s, [column, job.minutes[shift.person] ?? 0]);
       const key = `${s}/${job.group}`;
       const known = setUps.get(key) ?? { column: lp.column(p.weights.setUp, 0, 1, integer), jobs: [], shift: s };
@@ -92,6 +97,7 @@ function programOf(
         if (shift.day + lag < p.days) push(visits, job.site * p.days + shift.day + lag, [column, 1]);
       if (!prices) for (const r of bound) push(stock, r, [column, 1]);
     }
+    loosest += cheapest;
     jobTerms.push(terms);
   });
   for (const terms of jobTerms) if (terms.length > 0) lp.row(-inf, 1, terms);
@@ -121,7 +127,7 @@ function programOf(
     const missed = lp.column(p.weights.missedRetune, 0, inf, false);
     lp.row(-inf, room, [...wanted, ...taken, [missed, -1]]);
   }
-  return { lp, constant, shiftRow, stockRow, choices };
+  return { lp, constant, shiftRow, stockRow, choices, loosest };
 }
 
 /** Columns beyond which one integer program over everything is no longer solved in reasonable time. */
@@ -185,8 +191,9 @@ export function lowerBound(highs: Highs, p: PlanProblem, options: { seconds: num
       bound += alone.constant;
       continue;
     }
-    const solved = alone.lp.bound(highs, { seconds: share, gap: 0.002 });
-    bound += alone.constant + solved;
+    // Without rooms and set-ups each job is where it is cheapest: below everything, and always known.
+    const proven = alone.lp.bound(highs, { seconds: share, gap: 0.002 });
+    bound += alone.constant + Math.max(proven, alone.loosest);
   }
   return { bound: Math.max(0, first, bound), packPrice, minutePrice };
 }

@@ -34,7 +34,7 @@ export function bestShift(state: PlanState, job: number): { shift: number; chang
   const end = state.candidateFrom[job + 1] as number;
   for (let c = state.candidateFrom[job] as number; c < end; c++) {
     const s = state.candidates[c] as number;
-    if (!state.fits(job, s)) continue;
+    if (state.leastChange(job, s) >= least || !state.fits(job, s)) continue;
     const change = state.put(job, s);
     state.take(job);
     if (change < least) {

@@ -209,6 +209,17 @@ export class PlanState {
     for (let j = 0; j < plan.length; j++) if ((plan[j] as number) >= 0) this.put(j, plan[j] as number);
   }
 
+  /** The least that planning a job there can change the cost by: it is late and not left out; nothing is cheaper. */
+  leastChange(job: number, shift: number): number {
+    const late = Math.max(0, (this.shiftDay[shift] as number) - (this.jobDue[job] as number));
+    return (
+      (this.jobWeight[job] as number) * late -
+      (this.jobLeft[job] as number) +
+      this.changeCost(job, shift) -
+      this.changeCost(job, -1)
+    );
+  }
+
   /** What a job costs by itself as it stands: late or left out. */
   painOf(job: number): number {
     const shift = this.plan[job] as number;
