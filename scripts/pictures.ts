@@ -72,6 +72,11 @@ try {
   await light.goto('/stock/kit');
   await light.getByText('proven: nothing is cheaper').waitFor({ timeout: 60_000 });
   await take(light, 'kit-sheet');
+  await light.goto('/plan');
+  await light.getByRole('button', { name: 'Find a better plan' }).click();
+  await light.getByText(/proven: nothing is better|above the best possible/).waitFor({ timeout: 60_000 });
+  await light.locator('table button.tag').nth(3).click();
+  await take(light, 'plan');
   await light.goto('/');
   await light.getByRole('button', { name: 'Work them together' }).last().click();
   await light.waitForURL(/batch/);

@@ -36,7 +36,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
   const before = here ? here.day : p.days;
   const because: string[] = [];
   const wouldHelp: string[] = [];
-  if (j.release > 0 && j.release < before)
+  if (j.release > 0 && j.release <= before)
     because.push(`It cannot be had before ${names.day(j.release)}: ${names.releaseWhy(job)}.`);
   if (j.latest !== null) because.push(`It has to be done by ${names.day(j.latest)}: ${names.wallWhy(job)}.`);
   const earlier = p.shifts

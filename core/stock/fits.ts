@@ -1,4 +1,5 @@
-import { type Build, speakingLengthMm } from '../instruments/build';
+import { type Build, SIZES, speakingLengthMm } from '../instruments/build';
+import { defaultBuild } from '../instruments/defaults';
 import { frequencyHz, midiOf } from '../pitch/notes';
 import { HOUSE_METHODS } from '../procedures/method';
 import { stringNumbers } from '../procedures/numbers';
@@ -22,7 +23,7 @@ export interface Fit {
 }
 
 /** A set far below or above the usual pull is played only on purpose. Common practice, no source. */
-const LOOSE = 0.6;
+const LOOSE = 0.7;
 const HEAVY = 1.45;
 /** Less than this to breaking, in semitones, and it breaks on the way up. Common practice, no source. */
 const NARROW_SEMITONES = 0.5;
@@ -52,7 +53,9 @@ export function fitOf(build: Build, strings: readonly StringToFit[], a4Hz = 440)
   }
   const count = Math.max(1, strings.length);
   const pullN = pull / count;
-  const usualN = usualPullN(build);
+  // Small sizes are strung heavier than the same strings would pull there: with the length, not with its square.
+  const full = defaultBuild(build.family, SIZES[build.family][0] as string);
+  const usualN = usualPullN(full) * Math.min(1.3, build.scaleMm / full.scaleMm);
   const ratio = pullN / usualN;
   const percent = `${Math.round(Math.abs(ratio - 1) * 100)} % ${ratio < 1 ? 'below' : 'above'} the usual pull`;
   const say = (verdict: FitVerdict, says: string): Fit => ({ verdict, pullN, usualN, spareMm: spare, half, says });

@@ -1,0 +1,75 @@
+import type { Knex } from 'knex';
+import { afterEach, beforeEach, expect, it } from 'vitest';
+import { brokenRules } from '../../core/planning/check';
+import { quickPlan } from '../../core/planning/quick';
+import { acting, smallProgramme } from '../../tests/support/small';
+import { addAvailability, setAway, setBusy, setSignOff, shiftsAhead } from './availability';
+import { latestPlan, publishPlan } from './plans';
+import { planInput } from './problem';
+import { plannedSessions } from './sessions';
+
+let db: Knex;
+beforeEach(async () => {
+  ({ db } = await smallProgramme());
+});
+afterEach(() => db.destroy());
+const TODAY = '2026-03-10';
+const weekly = (weekday: number, minutes = 180, starts = '09:00', personId = 1) =>
+  addAvailability(db, acting(), { personId, placeId: 1, weekday, minutes, starts });
+
+it('a week becomes shifts, without the days somebody is away, and nobody is in two places at once', async () => {
+  await weekly(3);
+  await expect(weekly(3, 60, '11:00')).rejects.toMatchObject({ type: 'clash' });
+  await weekly(3, 60, '12:00');
+  // The 10th of March 2026 is a Tuesday.
+  expect((await shiftsAhead(db, TODAY, 9)).map((s) => s.on)).toEqual([
+    '2026-03-11',
+    '2026-03-11',
+    '2026-03-18',
+    '2026-03-18',
+  ]);
+  await setAway(db, acting(), { personId: 1, on: '2026-03-11', why: 'ill' });
+  expect((await shiftsAhead(db, TODAY, 9)).map((s) => s.on)).toEqual(['2026-03-18', '2026-03-18']);
+  await setAway(db, acting(), { personId: 1, on: '2026-03-11', why: '' });
+  expect(await shiftsAhead(db, TODAY, 9)).toHaveLength(4);
+});
+
+it('the problem knows loans, sign-offs and the shelf, and a plan of it breaks no rule', async () => {
+  await weekly(3);
+  await weekly(4, 120, '10:00', 2);
+  await setBusy(db, acting(), { tag: 'AC-1', from: TODAY, to: '2026-03-12', why: 'on loan' });
+  await setSignOff(db, acting(), { personId: 2, family: 'violin', level: 0 });
+  const input = await planInput(db, { today: TODAY });
+  const at = (tag: string) => input.jobs.findIndex((j) => j.tag === tag);
+  expect(input.problem.jobs.length).toBeGreaterThan(0);
+  if (at('AC-1') >= 0) expect(input.problem.jobs[at('AC-1')]?.release).toBe(3);
+  const violins = input.groups.indexOf('violin');
+  if (violins >= 0) expect(input.problem.people[1]?.skill[violins]).toBe(0);
+  const plan = quickPlan(input.problem);
+  expect(brokenRules(input.problem, plan)).toEqual([]);
+  expect(Array.from(plan).some((s) => s >= 0)).toBe(true);
+});
+
+it('publishing is a new version: it says who is told what, and refuses a plan begun from an older one', async () => {
+  const items = (on: string, personId = 1) => {
+    const item = { instrumentId: 1, personId, placeId: 1, on, minutes: 30, locked: false };
+    return [item];
+  };
+  const publish = (basedOn: number | null, on: string, personId = 1) =>
+    publishPlan(db, acting(), { basedOn, cost: 3, bound: 2.5, items: items(on, personId) });
+  const first = await publish(null, '2026-03-11');
+  expect(first.told).toEqual([{ person: 'Ann Ex', jobs: 1, added: ['AC-1'], gone: [] }]);
+  await expect(publish(null, '2026-03-12')).rejects.toMatchObject({ status: 409 });
+  const second = await publish(first.planId, '2026-03-12', 2);
+  expect(second.told).toEqual([
+    { person: 'Ann Ex', jobs: 0, added: [], gone: ['AC-1'] },
+    { person: 'Ben Wy', jobs: 1, added: ['AC-1'], gone: [] },
+  ]);
+  expect(await latestPlan(db)).toMatchObject({ id: second.planId, items: [{ tag: 'AC-1', on: '2026-03-12' }] });
+  const p = { today: TODAY, timeZone: 'UTC' };
+  expect(await plannedSessions(db, { personId: 1 }, p)).toEqual([]);
+  expect(await plannedSessions(db, { personId: 2 }, p)).toMatchObject([
+    { summary: 'Strings: AC-1', place: 'Workshop' },
+  ]);
+  expect(await plannedSessions(db, { placeId: 1 }, p)).toMatchObject([{ summary: 'Strings: AC-1 with Ben Wy' }]);
+});
