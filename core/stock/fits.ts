@@ -23,7 +23,7 @@ export interface Fit {
 }
 
 /** A set far below or above the usual pull is played only on purpose. Common practice, no source. */
-const LOOSE = 0.7;
+const LOOSE = 0.75;
 const HEAVY = 1.45;
 /** Less than this to breaking, in semitones, and it breaks on the way up. Common practice, no source. */
 const NARROW_SEMITONES = 0.5;
