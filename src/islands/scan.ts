@@ -45,7 +45,7 @@ function onKey(event: KeyboardEvent): void {
     release();
     return;
   }
-  event.preventDefault();
+  // Only kept back from the page's own keys for a blink; what the browser does with a letter it does.
   event.stopImmediatePropagation();
   buffer.push({ event, target: event.target });
   clearTimeout(timer);
