@@ -53,7 +53,23 @@ export async function serve(empty = false): Promise<App> {
   };
 }
 
-export const test = base.extend<{ quiet: undefined }, { app: App }>({
+export const test = base.extend<{ quiet: undefined; own: App; ownPage: Page }, { app: App }>({
+  // For what hangs on all of the demo's data, untouched by other tests.
+  // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the names of the fixtures from it
+  own: async ({}, use) => {
+    const app = await serve();
+    await use(app);
+    app.stop();
+  },
+  ownPage: async ({ own, browser }, use) => {
+    const context = await browser.newContext({ baseURL: own.url });
+    const page = await context.newPage();
+    const errors: string[] = [];
+    page.on('pageerror', (error) => errors.push(error.message));
+    await use(page);
+    expect(errors).toEqual([]);
+    await context.close();
+  },
   app: [
     // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the names of the fixtures from it
     async ({}, use) => {

@@ -1,7 +1,7 @@
 import { axe, expect, heading, test } from './app';
 
 test('a plan is found, proven, moved by keyboard and by dragging, refused with the reason, kept beside and published', async ({
-  page,
+  ownPage: page,
 }) => {
   await page.goto('/plan');
   await expect(heading(page)).toHaveText(/planned/);
@@ -65,7 +65,7 @@ test('a plan is found, proven, moved by keyboard and by dragging, refused with t
   expect(await feed.text()).toMatch(/BEGIN:VEVENT[\s\S]*LOCATION:/);
 });
 
-test('somebody is away: the jobs of that day go elsewhere, the rest stays', async ({ page }) => {
+test('somebody is away: the jobs of that day go elsewhere, the rest stays', async ({ ownPage: page }) => {
   await page.goto('/plan');
   await page.getByRole('button', { name: 'Nell Oske is away Tue 24 Nov' }).click();
   await expect(page.getByRole('alert')).toContainText('Nell Oske is away Tue 24 Nov');

@@ -1,7 +1,7 @@
 import { actAs, axe, expect, heading, openBench, test } from './app';
 
 test('the shelf: what lies there, what is spoken for, and a lot carried, scrapped and put right again', async ({
-  page,
+  ownPage: page,
 }) => {
   await page.goto('/stock');
   expect(await axe(page)).toEqual([]);
@@ -37,7 +37,9 @@ test('the shelf: what lies there, what is spoken for, and a lot carried, scrappe
   await expect(row.locator('[data-packs]')).toHaveText(String(before - 1));
 });
 
-test('a kit sheet opens what wastes least, proves it, and is carried to where the work is', async ({ page }) => {
+test('a kit sheet opens what wastes least, proves it, and is carried to where the work is', async ({
+  ownPage: page,
+}) => {
   await actAs(page, 'Tam Reyl');
   await page.goto('/stock/kit?tags=SK-0226+SK-0233+SK-0703');
   await expect(heading(page)).toHaveText(/^Kit for 3 instruments/);
@@ -52,7 +54,7 @@ test('a kit sheet opens what wastes least, proves it, and is carried to where th
   await expect(page.getByRole('alert')).toContainText('SK-9999');
 });
 
-test('an order: proposed within a budget, drafted, sent, received with a difference', async ({ page }) => {
+test('an order: proposed within a budget, drafted, sent, received with a difference', async ({ ownPage: page }) => {
   await page.goto('/stock/orders');
   await expect(heading(page)).toHaveText('A delivery has come: receive it');
   const cello = page.getByLabel('Ganzie cello, rope core 3/4: how many');
@@ -90,9 +92,9 @@ test('an order: proposed within a budget, drafted, sent, received with a differe
 });
 
 test('a count: what differs becomes a move with its reason, and a label read counts one', async ({
-  page,
+  ownPage: page,
   browser,
-  app,
+  own,
 }) => {
   await page.goto('/stock/count');
   const line = page.getByLabel('Tystie nylon normal, sets: counted');
@@ -101,7 +103,7 @@ test('a count: what differs becomes a move with its reason, and a label read cou
   await expect(button).toBeDisabled();
   await page.getByLabel(/What became of it/).fill('used without a record');
   // Meanwhile somebody receives some: nothing is booked over it.
-  const other = await browser.newContext({ baseURL: app.url });
+  const other = await browser.newContext({ baseURL: own.url });
   const second = await other.newPage();
   await second.goto('/stock');
   await second.getByRole('link', { name: 'Tystie nylon normal' }).click();
@@ -132,7 +134,9 @@ test('a count: what differs becomes a move with its reason, and a label read cou
   expect(await axe(page)).toEqual([]);
 });
 
-test('an own programme adds strings, a set and a hybrid, and an instrument asks for them', async ({ page }) => {
+test('an own programme adds strings, a set and a hybrid, and an instrument asks for them', async ({
+  ownPage: page,
+}) => {
   await page.goto('/stock/new');
   expect(await axe(page)).toEqual([]);
   const hybrid = page.locator('form').filter({ hasText: 'A hybrid of two sets' });

@@ -24,7 +24,7 @@ const scan = (page: Page, code: string) =>
 
 const inHand = (page: Page) => page.locator('nav[aria-label="On this bench"] [aria-current=true]');
 
-test('a batch of four, phase by phase, with one of them taken out of turn', async ({ page }) => {
+test('a batch of four, phase by phase, with one of them taken out of turn', async ({ ownPage: page }) => {
   await openBatch(page, TAGS);
   await expect(heading(page)).toHaveText(/^Get it together|^Before you start/);
   const order = page.getByRole('list', { name: 'Order of work' }).getByRole('listitem');
