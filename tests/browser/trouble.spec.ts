@@ -139,13 +139,8 @@ test('a key held down, or a foot left on the pedal, is one press', async ({ page
 test('a string that snaps takes its successor from the shelf at once, and is in the finish', async ({ page }) => {
   const sets = async () => {
     await page.goto('/stock');
-    return Number(
-      await page
-        .getByRole('row', { name: /^Fulmar light 12–53/ })
-        .getByRole('cell')
-        .nth(1)
-        .innerText(),
-    );
+    const row = page.getByRole('row', { name: /^Fulmar light 12–53/ });
+    return Number(await row.locator('[data-packs]').innerText());
   };
   const before = await sets();
   await openBench(page, 'SK-0306');
