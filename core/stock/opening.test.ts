@@ -221,6 +221,8 @@ describe('what to open', () => {
     expect(plan?.uses).toMatchObject([{ productId: 'h', supplyId: 'H' }]);
     expect(plan?.spares).toEqual([{ supplyId: 'H', productId: 'heavy', count: 1 }]);
     expect(plan?.spareShort).toEqual(['e']);
+    // A spare that is missing weighs in the choice, and is no money spent.
+    expect((plan?.objective ?? 0) - (plan?.costCents ?? 0)).toBeCloseTo(300, 6);
     expect(plan?.short).toEqual([]);
   });
 });

@@ -62,6 +62,8 @@ export interface OpeningPlan {
   leftovers: { productId: string; form: 'single' | 'half'; count: number }[];
   /** Cost in hundredths of the currency, with what is short, lost and taken instead. */
   objective: number;
+  /** The same without the weight of what stays short: what it costs in strings. */
+  costCents: number;
   /** No choice can cost less; absent before it is proven. */
   bound: number | null;
 }
@@ -372,6 +374,9 @@ export class Opening {
       if (u.amount === 'half' && s.form !== 'half') add(u.productId, 'half', -u.count);
       else if (isSet(u.supplyId)) add(u.productId, 'single', -u.count);
     }
+    const { objective } = this.lp.evaluate(x);
+    const missing = [...this.shortAt.values()].reduce((sum, c) => sum + at(c), 0);
+    const bare = this.spareShortAt.reduce((sum, s) => sum + at(s.column), 0);
     return {
       opens,
       halves,
@@ -392,7 +397,8 @@ export class Opening {
           return { productId, form, count };
         })
         .filter((l) => l.count > 0),
-      objective: this.lp.evaluate(x).objective,
+      objective,
+      costCents: objective - SHORT_CENTS * missing - SPARE_SHORT_CENTS * bare,
       bound,
     };
   }

@@ -2,7 +2,6 @@ import type { Knex } from 'knex';
 import { type Fate, isChange } from '../../core/procedures/types';
 import { settledAt, visitsAfterChange } from '../../core/settling/readyBy';
 import type { DrawPlan, Need } from '../../core/stock/draw';
-import { NegativeStockError } from '../../core/stock/ledger';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, refused, UserError } from '../errors';
@@ -10,7 +9,15 @@ import { type Instrument, loadInstrument, loadProducts, productOf, type StringPr
 import { refreshInstrument } from '../fleet/state';
 import { loadHouse } from '../methods/house';
 import { releaseKit, reserveKit, shelfForJob } from '../stock/reserve';
-import { type PlacedLot, receiveLot, setContents, shelfInReach, writeDrawPlan, writeMove } from '../stock/shelf';
+import {
+  type PlacedLot,
+  receiveLot,
+  reverseMoves,
+  setContents,
+  shelfInReach,
+  writeDrawPlan,
+  writeMove,
+} from '../stock/shelf';
 import { jobPhases } from './batch';
 import { givenAt, requireOpen } from './jobs';
 import { type LossRow, lossesOf, returnLosses } from './losses';
@@ -482,29 +489,17 @@ export async function undoFinish(
       minutes: null,
     });
     const moves = await trx('stock_move').where({ record_id: record.id }).orderBy('id', 'desc');
-    for (const move of moves) {
-      try {
-        await writeMove(
-          trx,
-          {
-            lotId: move.lot_id,
-            placeId: move.place_id,
-            kind: 'return',
-            quantity: -move.quantity,
-            brings: -move.value_cents,
-            reversesId: move.id,
-          },
-          { personId: acting.personId, now: acting.now, recordId: correctionId, reason: 'change taken back' },
-        );
-      } catch (error) {
-        if (!(error instanceof NegativeStockError)) throw error;
-        throw refused(
+    await reverseMoves(
+      trx,
+      moves,
+      { personId: acting.personId, now: acting.now, recordId: correctionId, reason: 'change taken back' },
+      () =>
+        refused(
           'leftover-used',
           'A leftover of it has been used',
           'Another job used what this one left on the shelf. Take that job back first, or count the shelf.',
-        );
-      }
-    }
+        ),
+    );
     await trx('follow_up')
       .where({ record_id: record.id, status: 'open' })
       .update({ status: 'cancelled', note: 'change taken back' });

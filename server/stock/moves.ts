@@ -4,7 +4,7 @@ import { shareValue } from '../../core/stock/value';
 import { localDate } from '../clock';
 import { type Acting, change } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
-import { type MoveContext, madeFrom, receiveLot, setContents, writeMove } from './shelf';
+import { type MoveContext, madeFrom, receiveLot, reverseMoves, setContents, writeMove } from './shelf';
 
 /** So many of a lot at a place. */
 export interface Take {
@@ -201,29 +201,9 @@ export async function takeBack(
       moves.map((m) => m.id),
     );
     if (reversed.length > 0) throw refused('taken-back', 'Taken back already', 'This change has been taken back.');
-    for (const move of moves) {
-      try {
-        await writeMove(
-          trx,
-          {
-            lotId: move.lot_id,
-            placeId: move.place_id,
-            kind: 'return',
-            quantity: -move.quantity,
-            brings: -move.value_cents,
-            reversesId: move.id,
-          },
-          contextOf(acting, p.reason || 'taken back'),
-        );
-      } catch (error) {
-        if (!(error instanceof NegativeStockError)) throw error;
-        throw refused(
-          'used-since',
-          'It has been used since',
-          'What came of it is not there any more. Count the shelf.',
-        );
-      }
-    }
+    await reverseMoves(trx, moves, contextOf(acting, p.reason || 'taken back'), () =>
+      refused('used-since', 'It has been used since', 'What came of it is not there any more. Count the shelf.'),
+    );
     return { result: { moves: moves.length }, entity: 'stock_move', entityId: p.moveId };
   });
 }

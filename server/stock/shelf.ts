@@ -141,6 +141,36 @@ export async function writeMove(trx: Knex, move: NewMove, context: MoveContext):
   return Math.abs(value);
 }
 
+/**
+ * Answers moves by moves the other way round, value and all; the last first.
+ * @throws what `usedSince` makes, when what a move brought is not there any more
+ */
+export async function reverseMoves(
+  trx: Knex,
+  moves: readonly { id: number; lot_id: number; place_id: number; quantity: number; value_cents: number }[],
+  context: MoveContext,
+  usedSince: () => Error,
+): Promise<void> {
+  for (const move of moves) {
+    try {
+      await writeMove(
+        trx,
+        {
+          lotId: move.lot_id,
+          placeId: move.place_id,
+          kind: 'return',
+          quantity: -move.quantity,
+          brings: -move.value_cents,
+          reversesId: move.id,
+        },
+        context,
+      );
+    } catch (error) {
+      throw error instanceof NegativeStockError ? usedSince() : error;
+    }
+  }
+}
+
 /** What is set aside never exceeds what is there: the youngest claims, and spares first, give way. */
 async function shrinkClaims(
   trx: Knex,

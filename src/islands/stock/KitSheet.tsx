@@ -58,7 +58,7 @@ export function KitSheet({ problem: sent, names, places, quick, placeId }: Props
     if (answer.ok) return location.reload();
     setCarried(answer.problem?.detail ?? 'No answer from the server. Press again: it will count once.');
   };
-  const worth = (plan.objective / 100).toFixed(2);
+  const worth = (plan.costCents / 100).toFixed(2);
   return (
     <div className="grid gap-5">
       <section aria-labelledby="says">
