@@ -48,10 +48,30 @@ const serviceWorker = {
   },
 };
 
+/** Builds the worker that plans at night, beside the server. */
+const nightWorker = {
+  name: 'night-worker',
+  hooks: {
+    'astro:build:done': async ({ dir }) => {
+      await build({
+        configFile: false,
+        logLevel: 'error',
+        publicDir: false,
+        build: {
+          ssr: fileURLToPath(new URL('server/plan/night.worker.ts', import.meta.url)),
+          outDir: fileURLToPath(new URL('../server/', dir)),
+          emptyOutDir: false,
+          rollupOptions: { external: ['highs'], output: { entryFileNames: 'night.worker.mjs' } },
+        },
+      });
+    },
+  },
+};
+
 export default defineConfig({
   output: 'server',
   adapter: node({ mode: 'standalone' }),
-  integrations: [react(), serviceWorker],
+  integrations: [react(), serviceWorker, nightWorker],
   devToolbar: { enabled: false },
   vite: {
     plugins: [tailwindcss()],

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { addDays, daysBetween, type LocalDate } from '../core/dates';
+import { LEVEL } from '../core/planning/ladder';
 import { type FinishEntry, type Finished, finishJob } from '../server/bench/finish';
 import { openJob } from '../server/bench/jobs';
 import { instantOf, localDate } from '../server/clock';
@@ -10,7 +11,10 @@ import { setClimate } from '../server/fleet/exposure';
 import { loadInstrument } from '../server/fleet/instruments';
 import { reportTrouble } from '../server/fleet/report';
 import { refreshInstrument } from '../server/fleet/state';
-import { addAvailability, setBusy, setSignOff } from '../server/plan/availability';
+import { addAvailability, setTravel } from '../server/plan/availability';
+import { setBusy } from '../server/plan/busy';
+import { addHoliday } from '../server/plan/holidays';
+import { setSignOff } from '../server/plan/signOffs';
 import { loadPeople, loadPlaces, startProgramme } from '../server/programme/programme';
 import { addConsumable, addHybrid, setSubstitutes } from '../server/stock/catalogue';
 import { receive, transfer } from '../server/stock/moves';
@@ -325,9 +329,35 @@ async function addPeoplesWeeks(w: World): Promise<void> {
       starts,
     });
   for (const family of ['ukulele', 'classical', 'steel-acoustic'] as const)
-    await setSignOff(w.db, by(), { personId: w.people.get('Bo Lask') as number, family, level: 1 });
+    await setSignOff(w.db, by(), { personId: w.people.get('Bo Lask') as number, family, level: LEVEL.supervised });
   // Only two may do double basses.
-  await setSignOff(w.db, by(), { personId: w.people.get('Tam Reyl') as number, family: 'double-bass', level: 0 });
+  await setSignOff(w.db, by(), { personId: w.people.get('Tam Reyl') as number, family: 'double-bass', level: LEVEL.notYet });
+  // Bo has watched a mandolin; Nell may do, but not yet supervise, banjos.
+  await setSignOff(w.db, by(), {
+    personId: w.people.get('Bo Lask') as number,
+    family: 'mandolin',
+    level: LEVEL.watched,
+  });
+  await setSignOff(w.db, by(), { personId: w.people.get('Nell Oske') as number, family: 'banjo', level: LEVEL.alone });
+  // By ferry and on foot.
+  for (const [place, minutes] of [
+    ['Ness School', 25],
+    ['Tarn Hall', 45],
+    ['Old Cannery', 35],
+    ['Lantern Point', 50],
+    ['Hallow Bay', 70],
+  ] as const)
+    await setTravel(w.db, by(), {
+      fromId: w.places.get('Harbour Store') as number,
+      toId: w.places.get(place) as number,
+      minutes,
+    });
+  await addHoliday(w.db, by(), {
+    from: addDays(w.today, 27),
+    to: addDays(w.today, 41),
+    name: 'Midwinter holidays',
+    placeId: null,
+  });
   await setBusy(w.db, by(), {
     tag: 'SK-0317',
     from: addDays(w.today, -10),

@@ -14,10 +14,10 @@ import { cents, frequencyHz, midiOf } from '../core/pitch/notes';
 import { boundCents, PLAIN_PLUCK, synthesize } from '../core/pitch/synth';
 import { lowerBound } from '../core/planning/bound';
 import { brokenRules, costOf } from '../core/planning/check';
-import type { PlanProblem } from '../core/planning/model';
 import { fromNeutral } from '../core/planning/neutral';
 import { earliestDueDate, quickPlan } from '../core/planning/quick';
 import { PlanSearch } from '../core/planning/search';
+import { generatedProgramme } from '../tests/reference/plan/generate';
 import type { House } from '../core/procedures/house';
 import { gapOf, Opening, type OpeningNeed, type OpeningProblem, type OpeningSupply } from '../core/stock/opening';
 import type { CareRule, UsePeriod } from '../core/wear/due';
@@ -559,58 +559,6 @@ async function benchStock(folder: string): Promise<void> {
   await db.destroy();
 }
 
-/** A whole programme of the same kind as the neutral instances, from a seed. */
-function randomProgramme(jobs: number, seed: number): PlanProblem {
-  const chance = seededChance(seed);
-  const pick = (n: number) => Math.floor(chance() * n);
-  const people = Math.max(2, Math.round(jobs / 180));
-  const days = 40;
-  const sites = 5;
-  const base = [15, 20, 25, 30, 40, 35, 45, 60];
-  const speeds = Array.from({ length: people }, () => 0.85 + 0.4 * chance());
-  return {
-    days,
-    sites,
-    people: speeds.map((_, k) => ({
-      helper: k > 1 && k % 4 === 3,
-      supervisor: k % 2 === 0,
-      skill: base.map(() => 1 + pick(3)),
-    })),
-    shifts: Array.from({ length: Math.round(jobs / 5) }, (_, id) => ({
-      id,
-      person: pick(people),
-      day: pick(days),
-      site: pick(sites),
-      minutes: 90 + 15 * pick(11),
-    })),
-    jobs: Array.from({ length: jobs }, (_, id) => {
-      const group = pick(base.length);
-      const release = pick(30);
-      const due = release - 3 + pick(20);
-      return {
-        id,
-        site: pick(sites),
-        group,
-        sku: group * 4 + pick(4),
-        minutes: speeds.map((v) => Math.max(5, Math.round(((base[group] as number) * v) / 5) * 5)),
-        release,
-        due,
-        latest: pick(8) === 0 ? Math.min(days - 1, Math.max(release, due) + 4) : null,
-        weight: 1 + pick(3),
-      };
-    }),
-    skillNeeded: base.map((_, g) => (g > 4 ? 2 : 1)),
-    stock: Array.from({ length: base.length * 4 }, () => ({
-      initial: pick(Math.ceil(jobs / 40)),
-      arrivals: [{ day: pick(days), packs: 1 + pick(Math.ceil(jobs / 40)) }],
-    })),
-    setUpMinutes: 10,
-    retuneMinutes: 5,
-    retuneLags: [1, 3],
-    weights: { setUp: 3, missedRetune: 2, change: 0, unplannedDays: 20, wall: 3 },
-  };
-}
-
 const SEARCH_SECONDS = 10;
 
 /** Plans of the neutral instances and of generated programmes: how soon, how good, how far from the proven bound. */
@@ -620,7 +568,7 @@ async function benchPlan(): Promise<void> {
     const file = JSON.parse(readFileSync(join(root, `tests/reference/plan/open-${n}.json`), 'utf8'));
     return { name: `neutral ${n}`, jobs: n, p: fromNeutral(file.instance), known: file.bestKnown.objective as number };
   });
-  const own = [300, 2000].map((n) => ({ name: `generated ${n}`, jobs: n, p: randomProgramme(n, 20417), known: null }));
+  const own = [300, 2000].map((n) => ({ name: `generated ${n}`, jobs: n, p: generatedProgramme(n, 20417), known: null }));
   const aims: Record<number, { near: number; gap: number }> = {
     100: { near: 1, gap: 1 },
     300: { near: 1.015, gap: 0.05 },

@@ -3,6 +3,7 @@ import { addDays, type LocalDate } from '../core/dates';
 import { localDate, now } from '../server/clock';
 import { type Db, database } from '../server/db/connection';
 import { refreshAfterConcerts } from '../server/fleet/state';
+import { planByNight } from '../server/plan/night';
 import { loadPerson, loadProgramme, type Person, type Programme } from '../server/programme/programme';
 import { problem } from './api/problem';
 
@@ -18,6 +19,7 @@ async function horizonOf(db: Db, person: Person, today: LocalDate): Promise<Loca
 
 let lookedAtOn = '';
 let known: Programme | null = null;
+let nights: (() => void) | null = null;
 
 export const onRequest = defineMiddleware(async (context, next) => {
   const { pathname } = context.url;
@@ -39,6 +41,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
         })
       : context.redirect('/welcome');
   }
+  nights ??= planByNight(db, { timeZone: programme.timeZone, now });
   const person = await loadPerson(db, Number(context.cookies.get('arvick_person')?.value) || null);
   const today = localDate(context.locals.now, programme.timeZone);
   if (lookedAtOn !== today) {

@@ -1,6 +1,17 @@
 import type { Highs } from 'highs';
 import { LinearProgram } from '../solver/linear';
-import { availableByDay, candidateShifts, countingShifts, type Plan, type PlanProblem, unplannedCost } from './model';
+import {
+  availableByDay,
+  candidateShifts,
+  countingShifts,
+  type Plan,
+  type PlanProblem,
+  setUpOf,
+  skusOf,
+  travelCost,
+  unplannedCost,
+  visitDaysOf,
+} from './model';
 
 export interface Bound {
   /** No plan costs less. */
@@ -32,13 +43,16 @@ interface SiteProgram {
   stockRow: Map<number, number>;
   /** Which column puts which job into which shift, with the column of its set-up. */
   choices: { job: number; shift: number; column: number; setUp: number }[];
+  /** Columns of going to a shift, where that costs. */
+  trips: ReadonlyMap<number, number>;
   /** The sum of each job's cheapest choice. */
   loosest: number;
 }
 
 /**
  * The jobs of some sites as an integer program: which shift each is in, which groups are set up where, how many visits
- * nobody has time for. Room for visits is counted without rounding down, so its optimum is below every plan.
+ * nobody has time for. Room for visits is counted without rounding down and fairness, which is never below nothing, not
+ * at all, so its optimum is below every plan.
  *
  * @param prices what a pack of each stock row costs; null: the stock as rows of its own
  * @param tight a set-up for each job and shift apart, which is stronger and larger
@@ -62,13 +76,15 @@ function programOf(
   const minutes = new Map<number, [number, number][]>();
   const stock = new Map<number, [number, number][]>();
   const visits = new Map<number, [number, number][]>();
-  const setUps = new Map<string, { column: number; jobs: [number, number][]; shift: number }>();
+  const setUps = new Map<string, { column: number; jobs: [number, number][]; shift: number; minutes: number }>();
   const push = <K>(map: Map<K, [number, number][]>, key: K, term: [number, number]) => {
     const list = map.get(key);
     if (list) list.push(term);
     else map.set(key, [term]);
   };
   const rowsOf = new Map<number, number[]>();
+  const visitDays = visitDaysOf(p, counts);
+  const trips = new Map<number, number>();
   for (const [i, r] of rows.entries()) rowsOf.set(r.sku, [...(rowsOf.get(r.sku) ?? []), i]);
   p.jobs.forEach((job, i) => {
     if (!sites.has(job.site)) return;
@@ -81,7 +97,9 @@ function programOf(
     for (const s of list) {
       const shift = p.shifts[s];
       if (!shift) continue;
-      const bound = (rowsOf.get(job.sku) ?? []).filter((r) => (rows[r] as StockRow).day >= shift.day);
+      const bound = skusOf(job).flatMap((sku) =>
+        (rowsOf.get(sku) ?? []).filter((r) => (rows[r] as StockRow).day >= shift.day),
+      );
       const price = prices ? bound.reduce((sum, r) => sum + (prices[r] ?? 0), 0) : 0;
       const cost = job.weight * Math.max(0, shift.day - job.due) + moved(s) - left + price;
       const column = lp.column(cost, 0, 1, integer);
@@ -89,20 +107,35 @@ function programOf(
       cheapest = Math.min(cheapest, cost);
       push(minutes, s, [column, job.minutes[shift.person] ?? 0]);
       const key = `${s}/${job.group}`;
-      const known = setUps.get(key) ?? { column: lp.column(p.weights.setUp, 0, 1, integer), jobs: [], shift: s };
+      const known = setUps.get(key) ?? {
+        column: lp.column(setUpOf(p, job.group).points, 0, 1, integer),
+        jobs: [],
+        shift: s,
+        minutes: setUpOf(p, job.group).minutes,
+      };
       known.jobs.push([column, 1]);
       choices.push({ job: i, shift: s, column, setUp: known.column });
       setUps.set(key, known);
-      for (const lag of p.retuneLags)
-        if (shift.day + lag < p.days) push(visits, job.site * p.days + shift.day + lag, [column, 1]);
+      for (const day of visitDays(job.site, shift.day, job.visits ?? p.retuneLags))
+        push(visits, job.site * p.days + day, [column, 1]);
       if (!prices) for (const r of bound) push(stock, r, [column, 1]);
     }
     loosest += cheapest;
     jobTerms.push(terms);
   });
   for (const terms of jobTerms) if (terms.length > 0) lp.row(-inf, 1, terms);
-  for (const { column, jobs, shift } of setUps.values()) {
-    push(minutes, shift, [column, p.setUpMinutes]);
+  for (const { column, jobs, shift, minutes: setUpMinutes } of setUps.values()) {
+    push(minutes, shift, [column, setUpMinutes]);
+    // Whoever sets up somewhere has gone there.
+    const travel = travelCost(p, p.shifts[shift] as PlanProblem['shifts'][number]);
+    if (travel > 0) {
+      const trip = trips.get(shift) ?? lp.column(travel, 0, 1, integer);
+      trips.set(shift, trip);
+      lp.row(-inf, 0, [
+        [column, 1],
+        [trip, -1],
+      ]);
+    }
     if (tight)
       for (const [x] of jobs)
         lp.row(-inf, 0, [
@@ -127,7 +160,7 @@ function programOf(
     const missed = lp.column(p.weights.missedRetune, 0, inf, false);
     lp.row(-inf, room, [...wanted, ...taken, [missed, -1]]);
   }
-  return { lp, constant, shiftRow, stockRow, choices, loosest };
+  return { lp, constant, shiftRow, stockRow, choices, trips, loosest };
 }
 
 /** Columns beyond which one integer program over everything is no longer solved in reasonable time. */
@@ -153,6 +186,8 @@ export function exactPlan(
     if (options.start[job] === shift) {
       start[column] = 1;
       start[setUp] = 1;
+      const trip = whole.trips.get(shift);
+      if (trip !== undefined) start[trip] = 1;
     }
   const found = whole.lp.solve(highs, { seconds: options.seconds, gap: 1e-4, start });
   if (!found) return null;

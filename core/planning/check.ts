@@ -1,7 +1,7 @@
 import type { Plan, PlanCost, PlanProblem } from './model';
 
 export interface BrokenRule {
-  rule: 'site' | 'release' | 'latest' | 'skill' | 'supervision' | 'minutes' | 'stock' | 'locked' | 'unknown';
+  rule: 'site' | 'release' | 'latest' | 'away' | 'skill' | 'supervision' | 'minutes' | 'stock' | 'locked' | 'unknown';
   /** Places of the jobs it is about. */
   jobs: number[];
   says: string;
@@ -40,10 +40,28 @@ export function brokenRules(
     if (shift.site !== j.site) say('site', [i], `${job(i)} is at ${site(j.site)}, not at ${site(shift.site)}.`);
     if (shift.day < j.release) say('release', [i], `${job(i)} cannot be had before ${day(j.release)}.`);
     if (j.latest !== null && shift.day > j.latest) say('latest', [i], `${job(i)} has to be done by ${day(j.latest)}.`);
+    if (j.away?.includes(shift.day)) say('away', [i], `${job(i)} cannot be had on ${day(shift.day)}.`);
     const who = p.people[shift.person];
     const needed = p.skillNeeded[j.group] ?? 0;
-    if ((who?.skill[j.group] ?? 0) < needed)
-      say('skill', [i], `${person(shift.person)} is not signed off for ${job(i)}.`);
+    const level = who?.skill[j.group] ?? 0;
+    const beside = () =>
+      p.shifts.some(
+        (o) =>
+          o.day === shift.day &&
+          o.site === shift.site &&
+          o.person !== shift.person &&
+          p.people[o.person]?.teaches?.[j.group],
+      );
+    if (level < needed) {
+      const learns = p.underSupervision && level > 0 && level === needed - 1;
+      if (!learns) say('skill', [i], `${person(shift.person)} is not signed off for ${job(i)}.`);
+      else if (!beside())
+        say(
+          'supervision',
+          [i],
+          `${person(shift.person)} does ${job(i)} only beside somebody who may supervise it; nobody is at ${site(shift.site)} on ${day(shift.day)}.`,
+        );
+    }
     if (who?.helper) {
       const watched = p.shifts.some((o) => {
         const other = p.people[o.person];
@@ -62,7 +80,8 @@ export function brokenRules(
     if (!shift) continue;
     const groups = new Set(jobs.map((i) => p.jobs[i]?.group));
     const minutes =
-      jobs.reduce((sum, i) => sum + (p.jobs[i]?.minutes[shift.person] ?? 0), 0) + p.setUpMinutes * groups.size;
+      jobs.reduce((sum, i) => sum + (p.jobs[i]?.minutes[shift.person] ?? 0), 0) +
+      [...groups].reduce<number>((sum, g) => sum + (p.setUpByGroup?.[g ?? -1] ?? p.setUpMinutes), 0);
     if (minutes > shift.minutes)
       say(
         'minutes',
@@ -71,7 +90,9 @@ export function brokenRules(
       );
   }
   p.stock.forEach((stock, s) => {
-    const users = p.jobs.flatMap((j, i) => (j.sku === s && (plan[i] ?? -1) >= 0 ? [i] : []));
+    const users = p.jobs.flatMap((j, i) =>
+      (j.sku === s || j.pools?.includes(s)) && (plan[i] ?? -1) >= 0 ? [i] : [],
+    );
     for (let d = 0; d < p.days; d++) {
       const used = users.filter((i) => (p.shifts[plan[i] as number]?.day ?? 0) <= d);
       const had = stock.initial + stock.arrivals.filter((a) => a.day <= d).reduce((sum, a) => sum + a.packs, 0);
@@ -91,7 +112,22 @@ export function costOf(p: PlanProblem, plan: Plan): PlanCost {
   let changes = 0;
   const setUps = new Set<string>();
   const used = p.shifts.map(() => 0);
+  const visited = p.shifts.map(() => false);
   const wanted = new Map<string, number>();
+  const watched = new Set(
+    p.shifts.flatMap((s) => {
+      const who = p.people[s.person];
+      return who?.supervisor && !who.helper ? [`${s.day}/${s.site}`] : [];
+    }),
+  );
+  const there = new Map<string, number[]>();
+  p.shifts.forEach((s, i) => {
+    if (p.people[s.person]?.helper && !watched.has(`${s.day}/${s.site}`)) return;
+    const key = `${s.site}/${s.day}`;
+    const list = there.get(key);
+    if (list) list.push(i);
+    else there.set(key, [i]);
+  });
   p.jobs.forEach((j, i) => {
     const at = plan[i] ?? -1;
     if (j.published !== undefined && j.published !== null && at !== j.published) changes += p.weights.change;
@@ -103,33 +139,64 @@ export function costOf(p: PlanProblem, plan: Plan): PlanCost {
     }
     tardiness += j.weight * Math.max(0, shift.day - j.due);
     setUps.add(`${at}/${j.group}`);
+    visited[at] = true;
     used[at] = (used[at] ?? 0) + (j.minutes[shift.person] ?? 0);
-    for (const lag of p.retuneLags)
-      if (shift.day + lag < p.days) {
-        const key = `${j.site}/${shift.day + lag}`;
-        wanted.set(key, (wanted.get(key) ?? 0) + 1);
-      }
+    const days = new Set<number>();
+    for (const lag of j.visits ?? p.retuneLags) {
+      const due = shift.day + lag;
+      if (due >= p.days) continue;
+      let on = due;
+      while (on <= due + (p.retuneGrace ?? 0) && on < p.days && !there.has(`${j.site}/${on}`)) on += 1;
+      days.add(there.has(`${j.site}/${on}`) && on <= due + (p.retuneGrace ?? 0) ? on : due);
+    }
+    for (const day of days) {
+      const key = `${j.site}/${day}`;
+      wanted.set(key, (wanted.get(key) ?? 0) + 1);
+    }
   });
+  let setUp = 0;
   for (const key of setUps) {
-    const at = Number(key.split('/')[0]);
-    used[at] = (used[at] ?? 0) + p.setUpMinutes;
+    const [at, group] = key.split('/').map(Number) as [number, number];
+    const minutes = p.setUpByGroup?.[group] ?? p.setUpMinutes;
+    used[at] = (used[at] ?? 0) + minutes;
+    if (minutes > 0 || !p.setUpByGroup) setUp += p.weights.setUp;
   }
   let missed = 0;
   for (const [key, n] of wanted) {
-    const [site, day] = key.split('/').map(Number);
-    const room = p.shifts.reduce((sum, s, i) => {
-      if (s.site !== site || s.day !== day) return sum;
-      const who = p.people[s.person];
-      const counts =
-        !who?.helper ||
-        p.shifts.some((o) => {
-          const other = p.people[o.person];
-          return o.day === s.day && o.site === s.site && other?.supervisor && !other.helper;
-        });
-      return counts ? sum + Math.floor((s.minutes - (used[i] ?? 0)) / p.retuneMinutes) : sum;
-    }, 0);
+    const room = (there.get(key) ?? []).reduce(
+      (sum, i) => sum + Math.floor(((p.shifts[i]?.minutes ?? 0) - (used[i] ?? 0)) / p.retuneMinutes),
+      0,
+    );
     missed += p.weights.missedRetune * Math.max(0, n - room);
   }
-  const setUp = p.weights.setUp * setUps.size;
-  return { tardiness, unplanned, setUp, missed, changes, total: tardiness + unplanned + setUp + missed + changes };
+  const travel = p.shifts.reduce(
+    (sum, s, i) => (visited[i] ? sum + ((p.weights.travel ?? 0) * (s.travelMinutes ?? 0)) / 60 : sum),
+    0,
+  );
+  const fairness = p.weights.fairness ? p.weights.fairness * unevenHours(p, used, there) : 0;
+  return {
+    tardiness,
+    unplanned,
+    setUp,
+    missed,
+    travel,
+    fairness,
+    changes,
+    total: tardiness + unplanned + setUp + missed + travel + fairness + changes,
+  };
+}
+
+/** Hours by which loads differ: of each person's time the square of how much fuller it is than everybody's. */
+function unevenHours(p: PlanProblem, used: readonly number[], there: ReadonlyMap<string, readonly number[]>): number {
+  const counts = new Set([...there.values()].flat());
+  const people = p.people.map((who, k) => {
+    const own = p.shifts.flatMap((s, i) => (s.person === k ? [i] : []));
+    return {
+      had: (who.hadMinutes ?? 0) + own.reduce((sum, i) => sum + (counts.has(i) ? (p.shifts[i]?.minutes ?? 0) : 0), 0),
+      worked: (who.workedMinutes ?? 0) + own.reduce((sum, i) => sum + (used[i] ?? 0), 0),
+    };
+  });
+  const had = people.reduce((sum, x) => sum + x.had, 0);
+  const mean = had > 0 ? people.reduce((sum, x) => sum + x.worked, 0) / had : 0;
+  return people.reduce((sum, x) => (x.had > 0 ? sum + x.had * (x.worked / x.had - mean) ** 2 : sum), 0) / 60;
 }

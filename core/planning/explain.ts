@@ -1,4 +1,4 @@
-import { availableByDay, countingShifts, type Plan, type PlanProblem } from './model';
+import { availableByDay, countingShifts, type Plan, type PlanProblem, sessionMinutes, skusOf } from './model';
 
 /** How the numbers of a problem are called. */
 export interface PlanNames {
@@ -126,25 +126,27 @@ export function minutesLeft(p: PlanProblem, plan: Plan, shift: number, job: numb
   const j = p.jobs[job];
   if (!s || !j) return Number.NEGATIVE_INFINITY;
   const there = p.jobs.flatMap((_, i) => (plan[i] === shift && i !== job ? [i] : []));
-  const groups = new Set([...there.map((i) => p.jobs[i]?.group), j.group]);
-  const used = there.reduce((sum, i) => sum + (p.jobs[i]?.minutes[s.person] ?? 0), 0);
-  return s.minutes - used - (j.minutes[s.person] ?? 0) - p.setUpMinutes * groups.size;
+  return s.minutes - sessionMinutes(p, shift, [...there, job]);
 }
 
 /** The first day on which one more pack of a job's kind is free to the end, beside what others use. */
 function firstPackDay(p: PlanProblem, plan: Plan, job: number): number {
-  const sku = p.jobs[job]?.sku ?? -1;
-  const packs = availableByDay(p, sku);
-  for (let from = 0; from < p.days; from++) {
-    let ok = true;
-    for (let d = from; d < p.days && ok; d++) {
-      const used = p.jobs.filter(
-        (j, i) =>
-          i !== job && j.sku === sku && (plan[i] as number) >= 0 && (p.shifts[plan[i] as number]?.day ?? 0) <= d,
-      ).length;
-      ok = (packs[d] as number) > used;
-    }
-    if (ok) return from;
-  }
-  return p.days;
+  const own = p.jobs[job];
+  if (!own) return 0;
+  return Math.max(
+    0,
+    ...skusOf(own).map((sku) => {
+      // From the end backwards, as long as one is left on each day.
+      const usedBy = new Array<number>(p.days).fill(0);
+      p.jobs.forEach((j, i) => {
+        const shift = p.shifts[plan[i] as number];
+        if (i === job || !shift || !skusOf(j).includes(sku)) return;
+        for (let d = shift.day; d < p.days; d++) usedBy[d] = (usedBy[d] as number) + 1;
+      });
+      const packs = availableByDay(p, sku);
+      let from = p.days;
+      while (from > 0 && (packs[from - 1] as number) > (usedBy[from - 1] as number)) from -= 1;
+      return from;
+    }),
+  );
 }

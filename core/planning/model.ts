@@ -11,6 +11,8 @@ export interface PlanJob {
   group: number;
   /** Packs it uses up; -1 where it uses none. */
   sku: number;
+  /** Further packs it counts against: those of sets that may stand in for each other, taken together. */
+  pools?: readonly number[];
   /** Minutes it takes each person. */
   minutes: readonly number[];
   /** First day on which it can be done. */
@@ -19,6 +21,10 @@ export interface PlanJob {
   due: number;
   /** Last day on which it may be done at all, as before a concert; null: any. */
   latest: number | null;
+  /** Days between on which it cannot be had, as with a player in lessons. */
+  away?: readonly number[];
+  /** Days after it on which visits fall due; absent: those of the problem. */
+  visits?: readonly number[];
   weight: number;
   /** Where it stands in the plan that is published; moving it costs. Null: nowhere. */
   published?: number | null;
@@ -32,6 +38,8 @@ export interface PlanShift {
   day: number;
   site: number;
   minutes: number;
+  /** Minutes to get there and back from where the person is based; they cost only where there is work. */
+  travelMinutes?: number;
 }
 
 export interface PlanPerson {
@@ -40,6 +48,11 @@ export interface PlanPerson {
   supervisor: boolean;
   /** Level by group. */
   skill: readonly number[];
+  /** Whether they may stand beside somebody who learns a group. */
+  teaches?: readonly boolean[];
+  /** Minutes worked and minutes there were, of the term until now: fairness counts them too. */
+  workedMinutes?: number;
+  hadMinutes?: number;
 }
 
 /** Packs there at the start and those that come. */
@@ -56,12 +69,18 @@ export interface PlanProblem {
   jobs: readonly PlanJob[];
   /** Level a person needs for each group. */
   skillNeeded: readonly number[];
+  /** Whether somebody one level short may do a job beside somebody who teaches its group. */
+  underSupervision?: boolean;
   stock: readonly PlanStock[];
   /** Minutes to set up for a group in a shift, and minutes of one retune visit. */
   setUpMinutes: number;
+  /** Where groups differ: minutes to set up for each; a group without any costs no points either. */
+  setUpByGroup?: readonly number[];
   retuneMinutes: number;
   /** Days after a job on which its visits fall due at its place. */
   retuneLags: readonly number[];
+  /** A visit may be so many days later when nobody is at its place on its day. */
+  retuneGrace?: number;
   weights: PlanWeights;
 }
 
@@ -69,6 +88,10 @@ export interface PlanWeights {
   /** Points for each set-up and each visit nobody has time for. */
   setUp: number;
   missedRetune: number;
+  /** Points for each hour on the way to places. */
+  travel?: number;
+  /** Points for each hour by which loads differ: hours of work times the variance of how full people's time is. */
+  fairness?: number;
   /** Points for moving a published job. */
   change: number;
   /** An unplanned job costs its weight times this many days, and the days from its due date to the end. */
@@ -85,8 +108,36 @@ export interface PlanCost {
   unplanned: number;
   setUp: number;
   missed: number;
+  travel: number;
+  fairness: number;
   changes: number;
   total: number;
+}
+
+/** Minutes to set up for a group, and the points it costs. */
+export function setUpOf(p: PlanProblem, group: number): { minutes: number; points: number } {
+  const minutes = p.setUpByGroup?.[group] ?? p.setUpMinutes;
+  return { minutes, points: p.setUpByGroup && minutes === 0 ? 0 : p.weights.setUp };
+}
+
+/** Minutes that jobs take in a shift, with what has to be set up for them. */
+export function sessionMinutes(p: PlanProblem, shift: number, jobs: readonly number[]): number {
+  const person = p.shifts[shift]?.person ?? -1;
+  let sum = 0;
+  const groups = new Set<number>();
+  for (const i of jobs) {
+    const job = p.jobs[i];
+    if (!job) continue;
+    sum += job.minutes[person] ?? 0;
+    groups.add(job.group);
+  }
+  for (const g of groups) sum += setUpOf(p, g).minutes;
+  return sum;
+}
+
+/** Points for going to a shift's place. */
+export function travelCost(p: PlanProblem, shift: PlanShift): number {
+  return ((p.weights.travel ?? 0) * (shift.travelMinutes ?? 0)) / 60;
 }
 
 /** Whether a shift counts: of somebody on their own, or of a helper with somebody who supervises. */
@@ -107,15 +158,67 @@ export function unplannedCost(p: PlanProblem, job: PlanJob): number {
 
 /** Shifts, by their place in the list, in which a job can be done at all. */
 export function candidateShifts(p: PlanProblem, counts: readonly boolean[] = countingShifts(p)): number[][] {
-  return p.jobs.map((job) =>
-    p.shifts.flatMap((s, i) => {
-      const person = p.people[s.person];
-      if (!counts[i] || !person || s.site !== job.site || s.day < job.release) return [];
-      if (job.latest !== null && s.day > job.latest) return [];
-      if ((person.skill[job.group] ?? 0) < (p.skillNeeded[job.group] ?? 0)) return [];
-      return (job.minutes[s.person] as number) + p.setUpMinutes <= s.minutes ? [i] : [];
-    }),
-  );
+  const bySite: number[][] = Array.from({ length: p.sites }, () => []);
+  p.shifts.forEach((s, i) => {
+    if (counts[i]) bySite[s.site]?.push(i);
+  });
+  const levels = shiftLevels(p);
+  return p.jobs.map((job) => {
+    const away = job.away?.length ? new Set(job.away) : null;
+    const needed = p.skillNeeded[job.group] ?? 0;
+    const setUp = setUpOf(p, job.group).minutes;
+    return (bySite[job.site] ?? []).filter((i) => {
+      const s = p.shifts[i] as PlanShift;
+      if (s.day < job.release || (job.latest !== null && s.day > job.latest) || away?.has(s.day)) return false;
+      if ((levels[i]?.[job.group] ?? 0) < needed) return false;
+      return (job.minutes[s.person] as number) + setUp <= s.minutes;
+    });
+  });
+}
+
+/** What each shift's person may do of each group there: one level more beside somebody who teaches it. */
+function shiftLevels(p: PlanProblem): (readonly number[])[] {
+  if (!p.underSupervision) return p.shifts.map((s) => p.people[s.person]?.skill ?? []);
+  const taught = new Map<string, number[][]>();
+  p.shifts.forEach((s) => {
+    const key = `${s.day}/${s.site}`;
+    const groups = taught.get(key) ?? p.skillNeeded.map(() => []);
+    p.people[s.person]?.teaches?.forEach((may, g) => {
+      if (may) groups[g]?.push(s.person);
+    });
+    taught.set(key, groups);
+  });
+  return p.shifts.map((s) => {
+    const beside = taught.get(`${s.day}/${s.site}`);
+    return (p.people[s.person]?.skill ?? []).map((level, g) =>
+      level > 0 && beside?.[g]?.some((who) => who !== s.person) ? level + 1 : level,
+    );
+  });
+}
+
+/** Days on which the visits after a job done on a day fall: where somebody is there, within the grace that there is. */
+export type VisitDays = (site: number, day: number, lags: readonly number[]) => number[];
+
+export function visitDaysOf(p: PlanProblem, counts: readonly boolean[]): VisitDays {
+  const somebody = new Set(p.shifts.flatMap((s, i) => (counts[i] ? [s.site * p.days + s.day] : [])));
+  const grace = p.retuneGrace ?? 0;
+  return (site, day, lags) => {
+    const days: number[] = [];
+    for (const lag of lags) {
+      if (day + lag >= p.days) continue;
+      let on = day + lag;
+      for (let later = 1; later <= grace && !somebody.has(site * p.days + on); later++)
+        if (day + lag + later < p.days && somebody.has(site * p.days + day + lag + later)) on = day + lag + later;
+      // Two that fall on one day are one visit.
+      if (!days.includes(on)) days.push(on);
+    }
+    return days;
+  };
+}
+
+/** All packs a job counts against. */
+export function skusOf(job: PlanJob): number[] {
+  return [...(job.sku < 0 ? [] : [job.sku]), ...(job.pools ?? [])];
 }
 
 /** Packs there by the end of each day. */

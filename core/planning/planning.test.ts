@@ -22,6 +22,9 @@ const problems = (jobs: number, shifts: number): fc.Arbitrary<PlanProblem> =>
           due: fc.integer({ min: -2, max: 9 }),
           wall: fc.option(fc.integer({ min: 3, max: 9 }), { nil: null, freq: 3 }),
           weight: fc.integer({ min: 1, max: 3 }),
+          away: fc.array(fc.nat(9), { maxLength: 3 }),
+          visits: fc.constantFrom(undefined, [], [2]),
+          pools: fc.constantFrom([], [2]),
         }),
         { minLength: 1, maxLength: jobs },
       ),
@@ -31,33 +34,49 @@ const problems = (jobs: number, shifts: number): fc.Arbitrary<PlanProblem> =>
           day: fc.nat(9),
           site: fc.nat(1),
           minutes: fc.constantFrom(45, 60, 90, 120),
+          travelMinutes: fc.constantFrom(0, 40),
         }),
         { minLength: 1, maxLength: shifts },
       ),
       stock: fc.tuple(fc.nat(2), fc.nat(2), fc.nat(9)),
       skill: fc.array(fc.integer({ min: 0, max: 2 }), { minLength: 9, maxLength: 9 }),
+      underSupervision: fc.boolean(),
+      retuneGrace: fc.nat(2),
+      weights: fc.record({ travel: fc.nat(3), fairness: fc.constantFrom(0, 0.5, 2) }),
+      setUpByGroup: fc.constantFrom(undefined, [10, 0, 5]),
     })
-    .map(({ jobs, shifts, stock: [a, b, day], skill }) => ({
+    .map(({ jobs, shifts, stock: [a, b, day], skill, weights, ...more }) => ({
+      ...more,
       days: 10,
       sites: 2,
       people: [0, 1, 2].map((k) => ({
         helper: k === 2,
         supervisor: k === 0,
         skill: skill.slice(3 * k, 3 * k + 3),
+        teaches: [k === 0, k === 1, true],
+        workedMinutes: 60 * k,
+        hadMinutes: 100,
       })),
       shifts: shifts.map((s, id) => ({ ...s, id })),
       jobs: jobs.map(
-        ({ base, wall, ...j }, id): PlanJob => ({ ...j, id, minutes: [base, base + 5, base + 20], latest: wall }),
+        ({ base, wall, visits, ...j }, id): PlanJob => ({
+          ...j,
+          ...(visits ? { visits } : {}),
+          id,
+          minutes: [base, base + 5, base + 20],
+          latest: wall,
+        }),
       ),
       skillNeeded: [0, 1, 1],
       stock: [
         { initial: a, arrivals: [{ day, packs: 1 }] },
         { initial: b, arrivals: [] },
+        { initial: 2, arrivals: [{ day: 4, packs: 2 }] },
       ],
       setUpMinutes: 10,
       retuneMinutes: 5,
       retuneLags: [1, 3],
-      weights: { setUp: 3, missedRetune: 2, change: 1, unplannedDays: 20, wall: 3 },
+      weights: { setUp: 3, missedRetune: 2, change: 1, unplannedDays: 20, wall: 3, ...weights },
     }));
 
 /** The best cost by trying every shift for every job. */
@@ -171,6 +190,7 @@ describe('the checker', () => {
     expect(rules(base([job({ site: 1 })]), 0)).toEqual(['site']);
     expect(rules(base([job({ release: 5 })]), 0)).toEqual(['release']);
     expect(rules(base([job({ latest: 3 })]), 0)).toEqual(['latest']);
+    expect(rules(base([job({ away: [4] })]), 0)).toEqual(['away']);
     expect(rules(base([job()], { skillNeeded: [2] }), 0)).toEqual(['skill']);
     expect(rules(base([job()]), 1)).toEqual(['supervision']);
     expect(rules(base([job(), job()]), 0, 0)).toEqual(['minutes']);
@@ -179,6 +199,12 @@ describe('the checker', () => {
     ]);
     expect(rules(base([job({ published: 0, locked: true })]), -1)).toEqual(['locked']);
     expect(rules(base([job()]), 7)).toEqual(['unknown']);
+    // One level short: only beside somebody who teaches it.
+    const learning = { skillNeeded: [2], underSupervision: true };
+    expect(rules(base([job()], learning), 0)).toEqual(['supervision']);
+    const pair = [0, 1].map((k) => ({ helper: false, supervisor: true, skill: [1 + k], teaches: [k === 1] }));
+    const beside = [0, 1].map((k) => ({ id: k, person: k, day: 4, site: 0, minutes: 60 }));
+    expect(rules(base([job()], { ...learning, people: pair, shifts: beside }), 0)).toEqual([]);
     // A pack that comes later serves a job that is done later.
     const later = base([job({ sku: 0 }), job({ sku: 0 })], {
       stock: [{ initial: 1, arrivals: [{ day: 6, packs: 1 }] }],

@@ -132,21 +132,6 @@ export class PlanSearch {
     if (from >= 0) state.put(job, from);
   }
 
-  private allowed(job: number, shift: number): boolean {
-    const { state } = this;
-    // Candidates of a job are in rising order.
-    let low = state.candidateFrom[job] as number;
-    let high = (state.candidateFrom[job + 1] as number) - 1;
-    while (low <= high) {
-      const middle = (low + high) >> 1;
-      const at = state.candidates[middle] as number;
-      if (at === shift) return true;
-      if (at < shift) low = middle + 1;
-      else high = middle - 1;
-    }
-    return false;
-  }
-
   private exchange(a: number, may: number): void {
     const { state } = this;
     const sa = state.plan[a] as number;
@@ -160,8 +145,8 @@ export class PlanSearch {
     if (!state.movable[b]) return;
     const sb = state.plan[b] as number;
     if (a === b || sa === sb) return;
-    if (sb >= 0 && !this.allowed(a, sb)) return;
-    if (!this.allowed(b, sa)) return;
+    if (sb >= 0 && !state.allowed(a, sb)) return;
+    if (!state.allowed(b, sa)) return;
     let change = state.take(a);
     if (sb >= 0) change += state.take(b);
     if (state.fits(b, sa)) {
@@ -253,7 +238,7 @@ export class PlanSearch {
     let fits = true;
     let placed = 0;
     for (const k of moved) {
-      if (!this.allowed(k, to) || !state.fits(k, to)) {
+      if (!state.allowed(k, to) || !state.fits(k, to)) {
         fits = false;
         break;
       }

@@ -1,4 +1,15 @@
-import { availableByDay, candidateShifts, countingShifts, type Plan, type PlanProblem, unplannedCost } from './model';
+import {
+  availableByDay,
+  candidateShifts,
+  countingShifts,
+  type Plan,
+  type PlanProblem,
+  setUpOf,
+  skusOf,
+  travelCost,
+  unplannedCost,
+  visitDaysOf,
+} from './model';
 
 /**
  * A plan with everything counted that a move changes, so that the cost of a move is known in a few steps. All in typed
@@ -17,6 +28,7 @@ export class PlanState {
   private readonly jobSite: Int32Array;
   private readonly jobGroup: Int32Array;
   private readonly jobSku: Int32Array;
+  private readonly jobSkus: Int32Array[];
   private readonly jobDue: Int32Array;
   private readonly jobWeight: Float64Array;
   private readonly jobLeft: Float64Array;
@@ -34,6 +46,19 @@ export class PlanState {
   /** Retune visits wanted and room for them by place and day. */
   private readonly wanted: Int32Array;
   private readonly room: Int32Array;
+  /** Cells of the visits after a job, by its kind of visits, its place and the day. */
+  private readonly visitCells: Int32Array[];
+  private readonly jobVisits: Int32Array;
+  /** Minutes and points to set up for each group; points for going to each shift. */
+  private readonly setUpMinutes: Int32Array;
+  private readonly setUpPoints: Float64Array;
+  private readonly tripPoints: Float64Array;
+  /** Fairness: minutes worked and there by person, and in all. */
+  private readonly worked: Float64Array;
+  private readonly had: Float64Array;
+  private workedAll = 0;
+  private hadAll = 0;
+  private readonly fairness: number;
   /** Jobs of each shift, and where in its list each job is. */
   readonly jobsIn: number[][];
   private readonly placeIn: Int32Array;
@@ -57,6 +82,7 @@ export class PlanState {
     this.jobSite = Int32Array.from(p.jobs, (j) => j.site);
     this.jobGroup = Int32Array.from(p.jobs, (j) => j.group);
     this.jobSku = Int32Array.from(p.jobs, (j) => j.sku);
+    this.jobSkus = p.jobs.map((j) => Int32Array.from(skusOf(j)));
     this.jobDue = Int32Array.from(p.jobs, (j) => j.due);
     this.jobWeight = Float64Array.from(p.jobs, (j) => j.weight);
     this.jobLeft = Float64Array.from(p.jobs, (j) => unplannedCost(p, j));
@@ -78,6 +104,41 @@ export class PlanState {
       if (this.counts[i]) this.room[cell] = (this.room[cell] as number) + Math.floor(s.minutes / p.retuneMinutes);
     });
     this.slack = Int32Array.from(p.stock.flatMap((_, s) => availableByDay(p, s)));
+    const visitDays = visitDaysOf(p, this.counts);
+    const kinds = new Map<string, number>();
+    const lags: (readonly number[])[] = [];
+    this.jobVisits = Int32Array.from(p.jobs, (j) => {
+      const own = j.visits ?? p.retuneLags;
+      const known = kinds.get(own.join());
+      if (known !== undefined) return known;
+      kinds.set(own.join(), lags.length);
+      return lags.push(own) - 1;
+    });
+    this.visitCells = lags.flatMap((own) =>
+      Array.from({ length: p.sites * p.days }, (_, cell) => {
+        const [site, day] = [Math.floor(cell / p.days), cell % p.days];
+        return Int32Array.from(visitDays(site, day, own), (d) => site * p.days + d);
+      }),
+    );
+    const setUps = p.skillNeeded.map((_, g) => setUpOf(p, g));
+    this.setUpMinutes = Int32Array.from(setUps, (s) => s.minutes);
+    this.setUpPoints = Float64Array.from(setUps, (s) => s.points);
+    this.tripPoints = Float64Array.from(p.shifts, (s) => travelCost(p, s));
+    this.worked = Float64Array.from(p.people, (x) => x.workedMinutes ?? 0);
+    this.had = Float64Array.from(p.people, (x) => x.hadMinutes ?? 0);
+    p.shifts.forEach((s, i) => {
+      if (this.counts[i]) this.had[s.person] = (this.had[s.person] as number) + s.minutes;
+    });
+    this.workedAll = this.worked.reduce((a, b) => a + b, 0);
+    this.hadAll = this.had.reduce((a, b) => a + b, 0);
+    this.fairness = (p.weights.fairness ?? 0) / 60;
+    if (this.fairness > 0 && this.hadAll > 0) {
+      this.total -= (this.fairness * this.workedAll ** 2) / this.hadAll;
+      this.worked.forEach((u, k) => {
+        const had = this.had[k] as number;
+        if (had > 0) this.total += (this.fairness * u ** 2) / had;
+      });
+    }
     for (let j = 0; j < n; j++) this.total += (this.jobLeft[j] as number) + this.changeCost(j, -1);
   }
 
@@ -90,7 +151,7 @@ export class PlanState {
   minutesIn(job: number, shift: number): number {
     const own = this.minutesOf[job * this.people + (this.shiftPerson[shift] as number)] as number;
     const there = this.inGroup[shift * this.groups + (this.jobGroup[job] as number)] as number;
-    return own + (there > 0 ? 0 : this.problem.setUpMinutes);
+    return own + (there > 0 ? 0 : (this.setUpMinutes[this.jobGroup[job] as number] as number));
   }
 
   /** Whether a job that is not planned fits into a shift now: minutes and packs. */
@@ -101,11 +162,27 @@ export class PlanState {
 
   /** Whether its pack is there from a day on, beside all that is planned. */
   packFree(job: number, day: number): boolean {
-    const sku = this.jobSku[job] as number;
-    if (sku < 0) return true;
-    const from = sku * this.days;
-    for (let d = day; d < this.days; d++) if ((this.slack[from + d] as number) < 1) return false;
+    const skus = this.jobSkus[job] as Int32Array;
+    for (let k = 0; k < skus.length; k++) {
+      const from = (skus[k] as number) * this.days;
+      for (let d = day; d < this.days; d++) if ((this.slack[from + d] as number) < 1) return false;
+    }
     return true;
+  }
+
+  /** Whether a job can be in a shift at all. */
+  allowed(job: number, shift: number): boolean {
+    // Candidates of a job are in rising order.
+    let low = this.candidateFrom[job] as number;
+    let high = (this.candidateFrom[job + 1] as number) - 1;
+    while (low <= high) {
+      const middle = (low + high) >> 1;
+      const at = this.candidates[middle] as number;
+      if (at === shift) return true;
+      if (at < shift) low = middle + 1;
+      else high = middle - 1;
+    }
+    return false;
   }
 
   /** Minutes free in a shift. */
@@ -119,11 +196,10 @@ export class PlanState {
 
   private addVisits(job: number, day: number, by: number): number {
     let change = 0;
-    const base = (this.jobSite[job] as number) * this.days;
-    for (const lag of this.problem.retuneLags) {
-      const d = day + lag;
-      if (d >= this.days) continue;
-      const cell = base + d;
+    const kind = (this.jobVisits[job] as number) * this.problem.sites + (this.jobSite[job] as number);
+    const cells = this.visitCells[kind * this.days + day] as Int32Array;
+    for (let i = 0; i < cells.length; i++) {
+      const cell = cells[i] as number;
       const before = this.missedAt(cell);
       this.wanted[cell] = (this.wanted[cell] as number) + by;
       change += this.missedAt(cell) - before;
@@ -131,6 +207,7 @@ export class PlanState {
     return change;
   }
 
+  /** Points by which visits missed and fairness change. */
   private addMinutes(shift: number, by: number): number {
     const cell = this.shiftCell[shift] as number;
     const before = this.missedAt(cell);
@@ -139,14 +216,26 @@ export class PlanState {
     const was = Math.floor((minutes - (this.used[shift] as number)) / r);
     this.used[shift] = (this.used[shift] as number) + by;
     this.room[cell] = (this.room[cell] as number) + Math.floor((minutes - (this.used[shift] as number)) / r) - was;
-    return this.missedAt(cell) - before;
+    let points = this.problem.weights.missedRetune * (this.missedAt(cell) - before);
+    if (this.fairness > 0) {
+      // Of u²/a the change by d is d(2u + d)/a.
+      const who = this.shiftPerson[shift] as number;
+      const u = this.worked[who] as number;
+      const own = (by * (2 * u + by)) / (this.had[who] as number);
+      const all = (by * (2 * this.workedAll + by)) / this.hadAll;
+      this.worked[who] = u + by;
+      this.workedAll += by;
+      points += this.fairness * (own - all);
+    }
+    return points;
   }
 
   private addPack(job: number, day: number, by: number): void {
-    const sku = this.jobSku[job] as number;
-    if (sku < 0) return;
-    const from = sku * this.days;
-    for (let d = day; d < this.days; d++) this.slack[from + d] = (this.slack[from + d] as number) - by;
+    const skus = this.jobSkus[job] as Int32Array;
+    for (let k = 0; k < skus.length; k++) {
+      const from = (skus[k] as number) * this.days;
+      for (let d = day; d < this.days; d++) this.slack[from + d] = (this.slack[from + d] as number) - by;
+    }
   }
 
   /** Plans a job that is not planned. Returns the change of the cost. The caller has looked whether it fits. */
@@ -158,15 +247,17 @@ export class PlanState {
     let change = this.changeCost(job, shift) - this.changeCost(job, -1) - (this.jobLeft[job] as number);
     change += (this.jobWeight[job] as number) * Math.max(0, day - (this.jobDue[job] as number));
     let minutes = own;
+    const group = this.jobGroup[job] as number;
     if (this.inGroup[g] === 0) {
-      minutes += this.problem.setUpMinutes;
-      change += weights.setUp;
+      minutes += this.setUpMinutes[group] as number;
+      change += this.setUpPoints[group] as number;
     }
     this.inGroup[g] = (this.inGroup[g] as number) + 1;
-    change += weights.missedRetune * (this.addMinutes(shift, minutes) + this.addVisits(job, day, 1));
+    change += this.addMinutes(shift, minutes) + weights.missedRetune * this.addVisits(job, day, 1);
     this.addPack(job, day, 1);
     this.plan[job] = shift;
     const list = this.jobsIn[shift] as number[];
+    if (list.length === 0) change += this.tripPoints[shift] as number;
     this.placeIn[job] = list.length;
     list.push(job);
     this.total += change;
@@ -183,17 +274,19 @@ export class PlanState {
     let change = this.changeCost(job, -1) - this.changeCost(job, shift) + (this.jobLeft[job] as number);
     change -= (this.jobWeight[job] as number) * Math.max(0, day - (this.jobDue[job] as number));
     let minutes = own;
+    const group = this.jobGroup[job] as number;
     this.inGroup[g] = (this.inGroup[g] as number) - 1;
     if (this.inGroup[g] === 0) {
-      minutes += this.problem.setUpMinutes;
-      change -= weights.setUp;
+      minutes += this.setUpMinutes[group] as number;
+      change -= this.setUpPoints[group] as number;
     }
-    change += weights.missedRetune * (this.addMinutes(shift, -minutes) + this.addVisits(job, day, -1));
+    change += this.addMinutes(shift, -minutes) + weights.missedRetune * this.addVisits(job, day, -1);
     this.addPack(job, day, -1);
     this.plan[job] = -1;
     // The last of the list takes its place.
     const list = this.jobsIn[shift] as number[];
     const last = list.pop() as number;
+    if (list.length === 0) change -= this.tripPoints[shift] as number;
     if (last !== job) {
       const at = this.placeIn[job] as number;
       list[at] = last;
@@ -209,8 +302,12 @@ export class PlanState {
     for (let j = 0; j < plan.length; j++) if ((plan[j] as number) >= 0) this.put(j, plan[j] as number);
   }
 
-  /** The least that planning a job there can change the cost by: it is late and not left out; nothing is cheaper. */
+  /**
+   * The least that planning a job there can change the cost by: it is late and not left out. Nothing is cheaper, but
+   * fairness, which may win by it.
+   */
   leastChange(job: number, shift: number): number {
+    if (this.fairness > 0) return Number.NEGATIVE_INFINITY;
     const late = Math.max(0, (this.shiftDay[shift] as number) - (this.jobDue[job] as number));
     return (
       (this.jobWeight[job] as number) * late -

@@ -45,6 +45,6 @@ export function batchesOf<T extends Workpiece>(pieces: readonly T[]): Batch<T>[]
  * Minutes for a string change where no procedure gives them: removing, fitting and tuning of each string and the
  * set-up. Common practice, no source.
  */
-export function usualMinutes(build: Pick<Build, 'positions' | 'bridge'>): number {
-  return build.positions.length * (build.bridge === 'floating' ? 6 : 3.5) + 8;
+export function usualMinutes(p: { positions: number; bridge: Build['bridge'] }): number {
+  return p.positions * (p.bridge === 'floating' ? 6 : 3.5) + 8;
 }

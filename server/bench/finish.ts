@@ -18,6 +18,7 @@ import {
   writeDrawPlan,
   writeMove,
 } from '../stock/shelf';
+import { answerRequests } from '../plan/requests';
 import { jobPhases } from './batch';
 import { givenAt, requireOpen } from './jobs';
 import { type LossRow, lossesOf, returnLosses } from './losses';
@@ -378,6 +379,8 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
       });
     }
     await answerReports(trx, job.instrument_id, recordId, request.entries);
+    // Strings that went on anew came off before: whatever they were to come off for is done.
+    await answerRequests(trx, job.instrument_id, allKept ? ['refit'] : ['refit', 'service']);
     await trx('job')
       .where({ id: job.id })
       .update({ status: 'finished', version: job.version + 1 });

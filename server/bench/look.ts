@@ -8,6 +8,7 @@ import { conflict, refused } from '../errors';
 import { openCase } from '../faults/cases';
 import { loadInstrument } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
+import { answerRequests } from '../plan/requests';
 import { requireOpen } from './jobs';
 
 /** How a job without new strings ended. */
@@ -80,6 +81,7 @@ export async function finishLook(
         because: condition.because,
       });
     }
+    if (kind === 'inspection') await answerRequests(trx, job.instrument_id, ['inspection']);
     const instrument = await loadInstrument(trx, { id: job.instrument_id });
     let caseId: number | null = null;
     if (request.outcome === 'referred') {

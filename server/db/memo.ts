@@ -17,7 +17,8 @@ export async function untilChanged<T>(db: Knex, name: string, key: string, compu
 export const oncePerDay = <T>(db: Knex, name: string, today: string, compute: () => Promise<T>): Promise<T> =>
   remembered(db, name, today, compute);
 
-async function remembered<T>(db: Knex, name: string, version: string, compute: () => Promise<T>): Promise<T> {
+/** What was computed stays while its version is the same. */
+export async function remembered<T>(db: Knex, name: string, version: string, compute: () => Promise<T>): Promise<T> {
   const memory = kept.get(db) ?? new Map();
   kept.set(db, memory);
   const known = memory.get(name);

@@ -48,8 +48,8 @@ it.each(NAMES.slice(0, -1).map((name, i) => [name, i + 1] as const))(
     const db = await openDatabase(folder);
     expect(await db.raw('pragma foreign_key_check')).toEqual([]);
     for (const table of rows.keys()) {
-      // A house's method became its first version.
-      const name = table === 'house_method' ? 'method_version' : table;
+      // A house's method became its first version, an item of a plan a job of one.
+      const name = { house_method: 'method_version', plan_item: 'plan_job' }[table] ?? table;
       expect(await db(name).count({ n: '*' }).first(), name).toMatchObject({ n: 1 });
     }
     await db.destroy();

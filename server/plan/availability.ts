@@ -1,8 +1,8 @@
 import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
-import type { Family } from '../../core/instruments/build';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
+import { holidaysAhead } from './holidays';
 
 /** When somebody works where, week after week. */
 export interface Availability {
@@ -46,9 +46,8 @@ export async function addAvailability(
     if (!(await trx('person').where({ id: p.personId }).first())) throw notFound('This person');
     if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
     const same = await trx('availability').where({ person_id: p.personId, weekday: p.weekday });
-    const begins = (text: string) => Number(text.slice(0, 2)) * 60 + Number(text.slice(3));
     const clash = same.find(
-      (a) => begins(a.starts) < begins(p.starts) + p.minutes && begins(p.starts) < begins(a.starts) + a.minutes,
+      (a) => minuteOf(a.starts) < minuteOf(p.starts) + p.minutes && minuteOf(p.starts) < minuteOf(a.starts) + a.minutes,
     );
     if (clash) throw refused('clash', 'In two places at once', 'This person works elsewhere at that time.');
     const id = await insertId(trx, 'availability', {
@@ -84,43 +83,6 @@ export async function setAway(
   });
 }
 
-/** Says how far somebody is with a family: 0 not yet, 1 under supervision, 2 alone, 3 also bowed and difficult ones. */
-export async function setSignOff(
-  db: Knex,
-  acting: Acting,
-  p: { personId: number; family: Family; level: number },
-): Promise<{ level: number }> {
-  return change(db, acting, 'sign-off.set', p, async (trx) => {
-    if (!(await trx('person').where({ id: p.personId }).first())) throw notFound('This person');
-    const row = { person_id: p.personId, family: p.family };
-    await trx('sign_off')
-      .insert({ ...row, level: p.level })
-      .onConflict(['person_id', 'family'])
-      .merge();
-    return { result: { level: p.level }, entity: 'person', entityId: p.personId };
-  });
-}
-
-/** Says that an instrument cannot be had for some days: a loan, a lesson week, a tour. */
-export async function setBusy(
-  db: Knex,
-  acting: Acting,
-  p: { tag: string; from: LocalDate; to: LocalDate; why: string },
-): Promise<{ busyId: number }> {
-  return change(db, acting, 'instrument.busy', p, async (trx) => {
-    const instrument = await trx('instrument').where({ tag: p.tag }).first();
-    if (!instrument) throw notFound(`“${p.tag}”`);
-    if (p.to < p.from) throw refused('days', 'The other way round?', 'The last day lies before the first.');
-    const busyId = await insertId(trx, 'instrument_busy', {
-      instrument_id: instrument.id,
-      from_on: p.from,
-      to_on: p.to,
-      why: p.why,
-    });
-    return { result: { busyId }, entity: 'instrument', entityId: instrument.id };
-  });
-}
-
 export interface Shift {
   personId: number;
   placeId: number;
@@ -129,21 +91,79 @@ export interface Shift {
   starts: string;
 }
 
+/** Minute of the day of a local time such as "09:30". */
+export const minuteOf = (time: string): number => Number(time.slice(0, 2)) * 60 + Number(time.slice(3));
+
 /** Monday is 1. */
 const weekdayOf = (day: LocalDate): number => ((new Date(`${day}T00:00:00Z`).getUTCDay() + 6) % 7) + 1;
 
-/** Shifts of the days ahead: what recurs, without the days somebody is away. */
+/**
+ * Shifts of the days ahead: what recurs, without holidays and the days somebody is away. Two times of one person at one
+ * place on one day are one shift; between two places what the way takes is cut off the later one.
+ */
 export async function shiftsAhead(db: Knex, from: LocalDate, days: number): Promise<Shift[]> {
   const weekly = await db('availability').orderBy(['person_id', 'weekday', 'starts']);
+  const until = addDays(from, days - 1);
   const away = new Set(
-    (await db('availability_exception').where('on_day', '>=', from)).map((e) => `${e.person_id}/${e.on_day}`),
+    (await db('availability_exception').whereBetween('on_day', [from, until])).map((e) => `${e.person_id}/${e.on_day}`),
   );
+  const holidays = await holidaysAhead(db, from, until);
+  const travel = await loadTravel(db);
   const shifts: Shift[] = [];
   for (let d = 0; d < days; d++) {
     const on = addDays(from, d);
-    for (const a of weekly)
-      if (a.weekday === weekdayOf(on) && !away.has(`${a.person_id}/${on}`))
-        shifts.push({ personId: a.person_id, placeId: a.place_id, on, minutes: a.minutes, starts: a.starts });
+    const closed = holidays.filter((h) => h.from <= on && on <= h.to);
+    let last: (Shift & { ends: number }) | null = null;
+    for (const a of weekly) {
+      if (a.weekday !== weekdayOf(on) || away.has(`${a.person_id}/${on}`)) continue;
+      if (closed.some((h) => h.placeId === null || h.placeId === a.place_id)) continue;
+      const starts = minuteOf(a.starts);
+      const before: (Shift & { ends: number }) | null = last !== null && last.personId === a.person_id ? last : null;
+      if (before && before.placeId === a.place_id) {
+        before.minutes += a.minutes;
+        before.ends = starts + a.minutes;
+        continue;
+      }
+      const late: number = before ? Math.max(0, before.ends + travel(before.placeId, a.place_id) - starts) : 0;
+      if (late >= a.minutes) continue;
+      last = {
+        personId: a.person_id,
+        placeId: a.place_id,
+        on,
+        minutes: a.minutes - late,
+        starts: late > 0 ? clock(starts + late) : a.starts,
+        ends: starts + a.minutes,
+      };
+      shifts.push(last);
+    }
   }
-  return shifts;
+  return shifts.map(({ personId, placeId, on, minutes, starts }) => ({ personId, placeId, on, minutes, starts }));
+}
+
+const clock = (minute: number): string =>
+  `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
+
+/** Minutes from one place to another; 0 where nobody has said. */
+export type Travel = (fromId: number, toId: number) => number;
+
+export async function loadTravel(db: Knex): Promise<Travel> {
+  const known = new Map((await db('travel')).map((t) => [`${t.from_id}/${t.to_id}`, t.minutes as number]));
+  return (from, to) => (from === to ? 0 : (known.get(`${from}/${to}`) ?? known.get(`${to}/${from}`) ?? 0));
+}
+
+/** Says how long the way between two places takes, both ways; 0 forgets it. */
+export async function setTravel(
+  db: Knex,
+  acting: Acting,
+  p: { fromId: number; toId: number; minutes: number },
+): Promise<{ minutes: number }> {
+  return change(db, acting, 'travel.set', p, async (trx) => {
+    for (const id of [p.fromId, p.toId])
+      if (!(await trx('place').where({ id }).first())) throw notFound('This place');
+    if (p.fromId === p.toId) throw refused('same-place', 'The same place', 'Choose two different places.');
+    const [from_id, to_id] = [Math.min(p.fromId, p.toId), Math.max(p.fromId, p.toId)];
+    await trx('travel').where({ from_id, to_id }).del();
+    if (p.minutes > 0) await trx('travel').insert({ from_id, to_id, minutes: p.minutes });
+    return { result: { minutes: p.minutes }, entity: 'place', entityId: p.fromId };
+  });
 }

@@ -6,6 +6,8 @@ import { addDays, type LocalDate } from '../../core/dates';
 import { localDate } from '../clock';
 import { type Acting, change } from '../db/change';
 import { refused } from '../errors';
+import { refreshInstrument } from '../fleet/state';
+import { insertConcert, removeConcerts } from './concerts';
 
 /** One time an event takes place. */
 export interface Occurrence {
@@ -146,59 +148,124 @@ function wallClock(zone: string, y: number, mo: number, d: number, h: number, mi
   return new TZDate(second, zone).getTimezoneOffset() === after ? second : first;
 }
 
+/** What a calendar is about. */
+export type CalendarAbout = 'loans' | 'lessons' | 'concerts' | 'holidays';
+
 export interface CalendarDraft {
-  /** Days on which instruments that are named cannot be had. */
-  busy: { tag: string; from: LocalDate; to: LocalDate; why: string }[];
+  /** When instruments that are named cannot be had; local times where an entry takes only part of a day. */
+  busy: { tag: string; from: LocalDate; to: LocalDate; fromTime: string | null; toTime: string | null; why: string }[];
+  concerts: { name: string; on: LocalDate; place: string | null; tags: string[] }[];
+  holidays: { name: string; from: LocalDate; to: LocalDate; place: string | null }[];
   /** Events that name no instrument of the fleet. */
   unnamed: { summary: string; on: LocalDate }[];
 }
 
-/** What a calendar of loans and lessons says of instruments: those whose tag stands in its words. */
+/**
+ * What a calendar says: loans and lessons of the instruments whose tags stand in its words, concerts with those who
+ * play, holidays everywhere or at the place that is named.
+ */
 export async function draftCalendar(
   db: Knex,
-  p: { text: string; today: LocalDate; timeZone: string; days: number },
+  p: { text: string; about: CalendarAbout; today: LocalDate; timeZone: string; days: number },
 ): Promise<CalendarDraft> {
   const found = occurrencesOf(p.text, { from: p.today, until: addDays(p.today, p.days), timeZone: p.timeZone });
   const tags: string[] = await db('instrument').pluck('tag');
+  const places: string[] = await db('place').pluck('name');
   const known = new Map(tags.map((t) => [t.toUpperCase(), t]));
-  const busy: CalendarDraft['busy'] = [];
-  const unnamed: CalendarDraft['unnamed'] = [];
+  const draft: CalendarDraft = { busy: [], concerts: [], holidays: [], unnamed: [] };
   for (const o of found) {
-    const words = `${o.summary} ${o.description} ${o.location}`.toUpperCase().split(/[^A-Z0-9-]+/);
+    const says = `${o.summary} ${o.description} ${o.location}`;
+    const words = says.toUpperCase().split(/[^A-Z0-9-]+/);
     const named = [...new Set(words.flatMap((w) => known.get(w) ?? []))];
+    const place = places.find((name) => says.toLowerCase().includes(name.toLowerCase())) ?? null;
     const from = localDate(o.start, p.timeZone);
     const to = localDate(Math.max(o.start, o.end - 1), p.timeZone);
-    if (named.length === 0) unnamed.push({ summary: o.summary, on: from });
-    for (const tag of named) busy.push({ tag, from, to, why: o.summary });
+    if (p.about === 'holidays') draft.holidays.push({ name: o.summary || 'Holiday', from, to, place });
+    else if (p.about === 'concerts')
+      draft.concerts.push({ name: o.summary || 'Concert', on: from, place, tags: named });
+    else if (named.length === 0) draft.unnamed.push({ summary: o.summary, on: from });
+    const times = o.allDay
+      ? { fromTime: null, toTime: null }
+      : { fromTime: localTime(o.start, p.timeZone), toTime: localTime(o.end, p.timeZone) };
+    if (p.about === 'loans' || p.about === 'lessons')
+      for (const tag of named) draft.busy.push({ tag, from, to, ...times, why: o.summary });
   }
-  return { busy, unnamed };
+  return draft;
 }
+
+/** Local time of the day, as "09:30". */
+const localTime = (at: number, zone: string): string => {
+  const t = new TZDate(at, zone);
+  return `${String(t.getHours()).padStart(2, '0')}:${String(t.getMinutes()).padStart(2, '0')}`;
+};
 
 /** Takes a calendar over in the place of what it said before; all of it or nothing. */
 export async function importCalendar(
   db: Knex,
   acting: Acting,
-  p: { text: string; source: string; today: LocalDate; timeZone: string; days: number },
-): Promise<{ days: number; instruments: number }> {
-  return change(db, acting, 'calendar.import', { source: p.source, text: p.text }, async (trx) => {
-    const { busy } = await draftCalendar(trx, p);
-    await trx('instrument_busy').where({ source: p.source }).where('to_on', '>=', p.today).del();
-    const ids = new Map((await trx('instrument').select('id', 'tag')).map((i) => [i.tag as string, i.id as number]));
-    for (const b of busy)
-      await trx('instrument_busy').insert({
-        instrument_id: ids.get(b.tag),
-        from_on: b.from,
-        to_on: b.to,
-        why: b.why.slice(0, 100),
-        source: p.source,
-      });
-    return {
-      result: { days: busy.length, instruments: new Set(busy.map((b) => b.tag)).size },
-      entity: 'calendar',
-      entityId: 0,
-      detail: { source: p.source, entries: busy.length },
-    };
-  });
+  p: { text: string; source: string; about: CalendarAbout; today: LocalDate; timeZone: string; days: number },
+): Promise<{ entries: number; instruments: number }> {
+  return change(
+    db,
+    acting,
+    'calendar.import',
+    { source: p.source, about: p.about, text: p.text },
+    async (trx) => {
+      const draft = await draftCalendar(trx, p);
+      const ids = new Map((await trx('instrument').select('id', 'tag')).map((i) => [i.tag as string, i.id as number]));
+      const places = new Map((await trx('place').select('id', 'name')).map((x) => [x.name as string, x.id as number]));
+      const kind = p.about === 'lessons' ? 'lesson' : 'loan';
+      if (p.about === 'loans' || p.about === 'lessons')
+        await trx('instrument_busy').where({ source: p.source, kind }).where('to_on', '>=', p.today).del();
+      for (const b of draft.busy)
+        await trx('instrument_busy').insert({
+          instrument_id: ids.get(b.tag),
+          from_on: b.from,
+          to_on: b.to,
+          from_time: b.fromTime,
+          to_time: b.toTime,
+          why: b.why.slice(0, 100),
+          kind,
+          source: p.source,
+        });
+      if (p.about === 'holidays') {
+        await trx('holiday').where({ source: p.source }).where('to_on', '>=', p.today).del();
+        for (const h of draft.holidays)
+          await trx('holiday').insert({
+            from_on: h.from,
+            to_on: h.to,
+            name: h.name.slice(0, 100),
+            place_id: h.place ? (places.get(h.place) ?? null) : null,
+            source: p.source,
+          });
+      }
+      const touched = new Set<number>();
+      if (p.about === 'concerts') {
+        const old: number[] = await trx('concert').where({ source: p.source }).where('on_day', '>=', p.today).pluck('id');
+        for (const id of await removeConcerts(trx, old)) touched.add(id);
+        for (const c of draft.concerts) {
+          const players = c.tags.flatMap((t) => ids.get(t) ?? []);
+          await insertConcert(trx, {
+            name: c.name.slice(0, 100),
+            on: c.on,
+            placeId: c.place ? (places.get(c.place) ?? null) : null,
+            source: p.source,
+            instrumentIds: players,
+          });
+          for (const id of players) touched.add(id);
+        }
+        for (const id of touched) await refreshInstrument(trx, id, { now: acting.now, timeZone: p.timeZone });
+      }
+      const named = new Set([...draft.busy.map((b) => b.tag), ...draft.concerts.flatMap((c) => c.tags)]);
+      const entries = draft.busy.length + draft.concerts.length + draft.holidays.length;
+      return {
+        result: { entries, instruments: named.size },
+        entity: 'calendar',
+        entityId: 0,
+        detail: { source: p.source, about: p.about, entries },
+      };
+    },
+  );
 }
 
 export interface Session {

@@ -3,10 +3,13 @@ import { afterEach, beforeEach, expect, it } from 'vitest';
 import { brokenRules } from '../../core/planning/check';
 import { quickPlan } from '../../core/planning/quick';
 import { acting, smallProgramme } from '../../tests/support/small';
-import { addAvailability, setAway, setBusy, setSignOff, shiftsAhead } from './availability';
-import { latestPlan, publishPlan } from './plans';
+import { addAvailability, setAway, shiftsAhead } from './availability';
+import { setBusy } from './busy';
+import { latestPlan } from './plans';
 import { planInput } from './problem';
+import { publishPlan } from './publish';
 import { plannedSessions } from './sessions';
+import { setSignOff } from './signOffs';
 
 let db: Knex;
 beforeEach(async () => {
@@ -22,16 +25,12 @@ it('a week becomes shifts, without the days somebody is away, and nobody is in t
   await expect(weekly(3, 60, '11:00')).rejects.toMatchObject({ type: 'clash' });
   await weekly(3, 60, '12:00');
   // The 10th of March 2026 is a Tuesday.
-  expect((await shiftsAhead(db, TODAY, 9)).map((s) => s.on)).toEqual([
-    '2026-03-11',
-    '2026-03-11',
-    '2026-03-18',
-    '2026-03-18',
-  ]);
+  // Both times of a day at one place are one shift.
+  expect((await shiftsAhead(db, TODAY, 9)).map((s) => `${s.on} ${s.minutes}`)).toEqual(['2026-03-11 240', '2026-03-18 240']);
   await setAway(db, acting(), { personId: 1, on: '2026-03-11', why: 'ill' });
-  expect((await shiftsAhead(db, TODAY, 9)).map((s) => s.on)).toEqual(['2026-03-18', '2026-03-18']);
+  expect((await shiftsAhead(db, TODAY, 9)).map((s) => s.on)).toEqual(['2026-03-18']);
   await setAway(db, acting(), { personId: 1, on: '2026-03-11', why: '' });
-  expect(await shiftsAhead(db, TODAY, 9)).toHaveLength(4);
+  expect(await shiftsAhead(db, TODAY, 9)).toHaveLength(2);
 });
 
 it('the problem knows loans, sign-offs and the shelf, and a plan of it breaks no rule', async () => {
@@ -51,19 +50,36 @@ it('the problem knows loans, sign-offs and the shelf, and a plan of it breaks no
 });
 
 it('publishing is a new version: it says who is told what, and refuses a plan begun from an older one', async () => {
+  await weekly(3);
+  await weekly(4, 120, '10:00', 2);
   const items = (on: string, personId = 1) => {
-    const item = { instrumentId: 1, personId, placeId: 1, on, minutes: 30, locked: false };
+    const item = {
+      instrumentId: 1,
+      // Its strings are of unknown age: it is looked at first.
+      kind: 'inspection' as const,
+      personId,
+      placeId: 1,
+      on,
+      minutes: 30,
+      locked: false,
+      learnerId: null,
+    };
     return [item];
   };
   const publish = (basedOn: number | null, on: string, personId = 1) =>
-    publishPlan(db, acting(), { basedOn, cost: 3, bound: 2.5, items: items(on, personId) });
+    publishPlan(db, acting(), { basedOn, cost: 3, bound: 2.5, items: items(on, personId) }, { today: TODAY });
   const first = await publish(null, '2026-03-11');
-  expect(first.told).toEqual([{ person: 'Ann Ex', jobs: 1, added: ['AC-1'], gone: [] }]);
-  await expect(publish(null, '2026-03-12')).rejects.toMatchObject({ status: 409 });
+  expect(first.told).toEqual([
+    { person: 'Ann Ex', jobs: 1, added: ['AC-1'], gone: [], watches: [] },
+  ]);
+  await expect(publish(null, '2026-03-12', 2)).rejects.toMatchObject({ status: 409 });
+  await expect(publish(first.planId, '2026-03-13', 2)).rejects.toMatchObject({
+    extra: { broken: ['AC-1: nobody is there then any more.'] },
+  });
   const second = await publish(first.planId, '2026-03-12', 2);
   expect(second.told).toEqual([
-    { person: 'Ann Ex', jobs: 0, added: [], gone: ['AC-1'] },
-    { person: 'Ben Wy', jobs: 1, added: ['AC-1'], gone: [] },
+    { person: 'Ann Ex', jobs: 0, added: [], gone: ['AC-1'], watches: [] },
+    { person: 'Ben Wy', jobs: 1, added: ['AC-1'], gone: [], watches: [] },
   ]);
   expect(await latestPlan(db)).toMatchObject({ id: second.planId, items: [{ tag: 'AC-1', on: '2026-03-12' }] });
   const p = { today: TODAY, timeZone: 'UTC' };

@@ -1,192 +1,189 @@
 import type { Knex } from 'knex';
-import { addDays, daysBetween, type LocalDate } from '../../core/dates';
-import { FAMILY_NAMES, type Family } from '../../core/instruments/build';
+import { addDays, daysBetween, type LocalDate, sayDay } from '../../core/dates';
+import { LEVEL } from '../../core/planning/ladder';
+import type { PlanKind } from '../../core/planning/kinds';
 import type { PlanJob, PlanProblem } from '../../core/planning/model';
-import { usualMinutes } from '../../core/procedures/batch';
-import { batchKey } from '../../core/procedures/together';
-import { composeJob, lastMethods, lastTime } from '../bench/procedure';
-import { type Instrument, instrumentOf, loadProducts } from '../fleet/instruments';
-import { loadHouses } from '../methods/house';
-import { loadPeople, loadPlaces } from '../programme/programme';
 import { stockAhead } from '../stock/ahead';
-import { type Shift, shiftsAhead } from './availability';
-import { latestPlan } from './plans';
+import { setContents } from '../stock/shelf';
+import { loadPeople, loadPlaces, type Person } from '../programme/programme';
+import { loadTravel, type Shift, shiftsAhead } from './availability';
+import { type Busy, busyAhead, coveredDays } from './busy';
+import { effortsOf } from './efforts';
+import { type Holiday, holidaysAhead } from './holidays';
+import { latestPlan, type PlanItem } from './plans';
+import { loadSignOffs } from './signOffs';
+import { loadWeights, type ProgrammeWeights } from './weights';
+import { type Work, workAhead } from './work';
 
 export const PLAN_DAYS = 28;
-/** Weights of a programme's plan, in points: a day late of an ordinary job is one. Common practice, no source. */
-const WEIGHTS = { setUp: 1, missedRetune: 2, change: 1, unplannedDays: 20, wall: 3 };
 const SET_UP_MINUTES = 8;
 const RETUNE_MINUTES = 5;
-/** How much faster or slower somebody may be taken to be by their records. */
-const PACE = { least: 0.75, most: 1.4 };
+/** A visit may be so many days later when nobody is there on its day. */
+const RETUNE_GRACE = 2;
+/** Fairness looks back over so many weeks of the term. */
+const TERM_WEEKS = 8;
+
+export interface PlannedJob {
+  /** `instrument/kind`, which stays the same from plan to plan. */
+  key: string;
+  instrumentId: number;
+  kind: PlanKind;
+  tag: string;
+  name: string;
+  /** What is done, such as "full set". */
+  what: string;
+  because: string;
+  dueOn: LocalDate;
+  releaseWhy: string;
+  wallWhy: string;
+  /** Why it cannot be had on days between. */
+  awayWhy: string;
+  /** It stood in the published plan on a day that has passed. */
+  cameBack: { on: LocalDate; person: string } | null;
+  /** Minutes it takes in eight cases of ten, of the person who is quickest with it. */
+  range: { low: number; high: number };
+  learnerId: number | null;
+}
 
 export interface PlanInput {
   first: LocalDate;
   problem: PlanProblem;
-  jobs: { tag: string; name: string; because: string; dueOn: LocalDate; releaseWhy: string; wallWhy: string }[];
+  jobs: PlannedJob[];
   people: { id: number; name: string; initials: string; role: string }[];
   places: { id: number; name: string }[];
   groups: string[];
   skus: string[];
   shifts: Shift[];
-  concerts: { name: string; on: LocalDate }[];
+  concerts: { name: string; on: LocalDate; settlingDays: number }[];
+  holidays: Holiday[];
+  weights: ProgrammeWeights & { version: number };
+  /** Spread of a job's minutes: standard deviation of their logarithm. */
+  spread: number;
   /** Id of the plan that is published; null where none is. */
   planId: number | null;
 }
 
 /**
  * Everything a plan for the weeks ahead has to know: what is due, when each instrument can be had, who is where when and
- * may do what, and the packs there and under way.
+ * may do what, how long it takes them, and the packs there and under way.
  */
 export async function planInput(db: Knex, at: { today: LocalDate }): Promise<PlanInput> {
   const first = at.today;
   const until = addDays(first, PLAN_DAYS - 1);
   const people = (await loadPeople(db)).filter((p) => p.role !== 'teacher');
   const places = await loadPlaces(db);
+  const weights = await loadWeights(db);
   const shifts = await shiftsAhead(db, first, PLAN_DAYS);
-  const states = await db('instrument_state')
-    .where('due_on', '<=', until)
-    .orderBy([{ column: 'due_on' }, { column: 'tag' }])
-    .limit(2000);
-  const ids = states.map((s) => s.instrument_id as number);
-  const rows = await db('instrument').whereIn('id', ids);
-  const positions = await db('instrument_position').whereIn('instrument_id', ids);
-  const byInstrument = new Map<number, Record<string, unknown>[]>();
-  for (const x of positions) {
-    const own = byInstrument.get(x.instrument_id);
-    if (own) own.push(x);
-    else byInstrument.set(x.instrument_id, [x]);
-  }
-  const instruments = new Map<number, Instrument>(
-    rows.map((r) => [r.id, instrumentOf(r, byInstrument.get(r.id) ?? [])]),
-  );
-  const products = await loadProducts(
-    db,
-    positions.flatMap((x) => [x.house_product_id, x.now_product_id]),
-  );
-  const houses = await loadHouses(db);
-  const lasts = await lastMethods(db, ids);
-  const paces = await paceOf(db, first);
-  const busy = await db('instrument_busy').whereIn('instrument_id', ids).where('to_on', '>=', first).orderBy('from_on');
+  const work = await workAhead(db, { first, until });
+  const efforts = await effortsOf(db, first);
   const published = await latestPlan(db);
-  const signOffs = new Map((await db('sign_off')).map((s) => [`${s.person_id}/${s.family}`, s.level as number]));
-  const { packs } = await stockAhead(db, { today: first, service: 0.95 });
+  const signOffs = await loadSignOffs(db);
+  const travel = await loadTravel(db);
+  const busy = await busyAhead(
+    db,
+    work.map((w) => w.instrument.id),
+    first,
+  );
+  const packs = await packRows(db, first);
 
-  const groups: { key: string; family: Family; floating: boolean }[] = [];
-  const groupOf = (instrument: Instrument, method: Parameters<typeof batchKey>[1]): number => {
-    // Bowed instruments share a set-up by family although each is worked alone.
-    const { build } = instrument;
-    const key = build.bridge === 'floating' ? `floating/${build.family}` : batchKey(build, method, '');
-    const known = groups.findIndex((g) => g.key === key);
-    if (known >= 0) return known;
-    groups.push({ key, family: build.family, floating: build.bridge === 'floating' });
-    return groups.length - 1;
-  };
-  const skus: { key: string; name: string; initial: number; arrivals: { day: number; packs: number }[] }[] = [];
-  const skuOf = (instrument: Instrument): number => {
-    const pack = packs.find((x) => x.productId === instrument.houseSetId);
-    if (!pack) return -1;
-    // A double-length set serves two instruments.
-    const half = instrument.positions.every((x) => x.houseHalf);
-    const key = `${pack.productId}/${half}`;
-    const known = skus.findIndex((s) => s.key === key);
-    if (known >= 0) return known;
-    const loose = Math.min(
-      ...pack.pack.items.map((i) => (pack.pack.looseHalves.get(i.productId) ?? 0) / (half ? 1 : 2) / i.count),
-    );
-    const times = half ? 2 : 1;
-    skus.push({
-      key,
-      name: pack.name,
-      initial: times * pack.pack.packs + (Number.isFinite(loose) ? Math.floor(loose) : 0),
-      arrivals: pack.pack.arrivals.map((a) => ({
-        // What is overdue is hoped for tomorrow, not today.
-        day: Math.max(1, daysBetween(first, a.on)),
-        packs: times * a.packs,
-      })),
-    });
-    return skus.length - 1;
+  const groups: Work['group'][] = [];
+  const needed: number[] = [];
+  const groupIndex = new Map<string, number>();
+  const groupOf = (w: Work): number => {
+    const known = groupIndex.get(w.group.key);
+    if (known !== undefined) return known;
+    groupIndex.set(w.group.key, groups.length);
+    needed.push(w.needed);
+    return groups.push(w.group) - 1;
   };
   const placeIndex = new Map(places.map((p, i) => [p.id, i]));
   const personIndex = new Map(people.map((p, i) => [p.id, i]));
   const shiftIndex = new Map(shifts.map((s, i) => [`${s.personId}/${s.placeId}/${s.on}`, i]));
+  const items = new Map(published?.items.map((i) => [`${i.instrumentId}/${i.kind}`, i]));
+  const nameOf = new Map(people.map((p) => [p.id, p.name]));
+
   const jobs: PlanJob[] = [];
-  const about: PlanInput['jobs'] = [];
-  for (const state of states) {
-    const instrument = instruments.get(state.instrument_id);
-    const house = instrument && houses.get(instrument.build.family)?.house;
-    if (!instrument || !house) continue;
-    const due: { by: string } = JSON.parse(state.due);
-    const numbers =
-      state.due_by === 'broken'
-        ? instrument.positions.filter((x) => x.now.state === 'missing').map((x) => x.number)
-        : undefined;
-    const { composed } = composeJob({
-      instrument,
-      house,
-      products,
-      last: lastTime(lasts.get(instrument.id)),
-      ...(numbers?.length ? { request: { numbers } } : {}),
-    });
-    const procedure = 'procedure' in composed ? composed.procedure : null;
-    const minutes = procedure?.minutes ?? usualMinutes(instrument.build);
-    const own = busy.filter((b) => b.instrument_id === instrument.id);
-    // The first day on which it is not away.
-    let release = 0;
-    let releaseWhy = '';
-    for (const b of own) {
-      if (b.from_on > addDays(first, release)) continue;
-      release = Math.max(release, daysBetween(first, b.to_on) + 1);
-      releaseWhy = b.why;
-    }
-    const wall = state.due_by === 'concert' || due.by === 'concert';
-    const item = published?.items.find((i) => i.instrumentId === instrument.id);
+  const about: PlannedJob[] = [];
+  for (const w of work) {
+    const key = `${w.instrument.id}/${w.kind}`;
+    const ranges = people.map((p) => efforts.of(p.id, w.method, w.minutes));
+    const group = groupOf(w);
+    const minutes = ranges.map((r) => Math.max(1, Math.round(isLearned(w) ? r.minutes : w.minutes)));
+    const own = busy.get(w.instrument.id) ?? [];
+    const here = shifts.filter((s) => s.placeId === w.instrument.placeId);
+    const { release, releaseWhy, away, awayWhy } = openDays(own, here, Math.min(...minutes) + SET_UP_MINUTES, first);
+    const dueDay = daysBetween(first, w.dueOn);
+    const item = items.get(key);
     const at = item ? shiftIndex.get(`${item.personId}/${item.placeId}/${item.on}`) : undefined;
-    const day = daysBetween(first, state.due_on);
+    const [sku = -1, ...pools] = w.usesPack ? packs.rowsOf(w) : [];
+    const best = ranges.reduce((a, b) => (b.minutes < a.minutes ? b : a), ranges[0] as (typeof ranges)[number]);
     jobs.push({
-      id: instrument.id,
-      site: placeIndex.get(instrument.placeId) ?? 0,
-      group: groupOf(instrument, procedure?.method ?? house.method),
-      sku: skuOf(instrument),
-      minutes: people.map((p) => Math.max(1, Math.round(minutes * (paces.get(p.id) ?? 1)))),
-      release: Math.min(release, PLAN_DAYS - 1),
-      due: day,
-      latest: wall ? Math.max(day, 0) : null,
-      weight: state.broken ? 3 : wall || day < 0 ? 2 : 1,
+      id: w.instrument.id,
+      site: placeIndex.get(w.instrument.placeId) ?? 0,
+      group,
+      sku,
+      ...(pools.length > 0 ? { pools } : {}),
+      minutes,
+      // A visit is of use on its day, not before.
+      release: Math.min(Math.max(release, isLearned(w) ? 0 : Math.max(0, dueDay)), PLAN_DAYS - 1),
+      due: dueDay,
+      latest: w.wall ? Math.max(0, daysBetween(first, w.wall.on)) : null,
+      ...(away.length > 0 ? { away } : {}),
+      visits: w.visits,
+      weight: w.weight,
       published: item ? (at ?? -1) : null,
       locked: Boolean(item?.locked && at !== undefined),
     });
     about.push({
-      tag: instrument.tag,
-      name: `${FAMILY_NAMES[instrument.build.family]}${instrument.build.size === '4/4' ? '' : ` ${instrument.build.size}`}`,
-      because: state.due_by,
-      dueOn: state.due_on,
+      key,
+      instrumentId: w.instrument.id,
+      kind: w.kind,
+      tag: w.instrument.tag,
+      name: `${groups[group]?.family ? groups[group]?.name : 'instrument'}${w.instrument.build.size === '4/4' ? '' : ` ${w.instrument.build.size}`}, ${w.what}`,
+      what: w.what,
+      because: w.because,
+      dueOn: w.dueOn,
       releaseWhy,
-      wallWhy: wall ? 'it has to settle before the concert' : '',
+      wallWhy: w.wall?.why ?? '',
+      awayWhy,
+      cameBack: item && item.on < first ? cameBack(item, nameOf) : null,
+      range: isLearned(w) ? { low: best.low, high: best.high } : { low: w.minutes, high: w.minutes },
+      learnerId: item?.learnerId ?? null,
     });
   }
+  const loads = await loadsOf(db, people, first);
   const problem: PlanProblem = {
     days: PLAN_DAYS,
     sites: places.length,
-    people: people.map((p) => ({
+    people: people.map((p, k) => ({
       helper: p.role === 'helper',
       supervisor: p.role === 'technician' || p.role === 'coordinator',
-      skill: groups.map((g) => signOffs.get(`${p.id}/${g.family}`) ?? (p.role === 'helper' ? (g.floating ? 0 : 1) : 3)),
+      skill: groups.map((g) => (g.family ? signOffs(p, g.family) : LEVEL.alone)),
+      teaches: groups.map((g) => p.role !== 'helper' && (!g.family || signOffs(p, g.family) >= LEVEL.supervises)),
+      workedMinutes: loads[k]?.worked ?? 0,
+      hadMinutes: loads[k]?.had ?? 0,
     })),
-    shifts: shifts.map((s, id) => ({
-      id,
-      person: personIndex.get(s.personId) ?? 0,
-      day: daysBetween(first, s.on),
-      site: placeIndex.get(s.placeId) ?? 0,
-      minutes: s.minutes,
-    })),
+    shifts: shifts.map((s, id) => {
+      const base = people[personIndex.get(s.personId) ?? -1]?.placeId ?? s.placeId;
+      return {
+        id,
+        person: personIndex.get(s.personId) ?? 0,
+        day: daysBetween(first, s.on),
+        site: placeIndex.get(s.placeId) ?? 0,
+        minutes: s.minutes,
+        travelMinutes: 2 * travel(base, s.placeId),
+      };
+    }),
     jobs,
-    skillNeeded: groups.map((g) => (g.floating ? 2 : 1)),
-    stock: skus.map(({ initial, arrivals }) => ({ initial, arrivals })),
+    skillNeeded: needed,
+    underSupervision: true,
+    stock: packs.stock,
     setUpMinutes: SET_UP_MINUTES,
+    setUpByGroup: groups.map((g) => (g.setUp ? SET_UP_MINUTES : 0)),
     retuneMinutes: RETUNE_MINUTES,
     retuneLags: [1, 3],
-    weights: { ...WEIGHTS },
+    retuneGrace: RETUNE_GRACE,
+    weights: weights.weights,
   };
   const concerts = await db('concert').whereBetween('on_day', [first, until]).orderBy('on_day');
   return {
@@ -195,41 +192,158 @@ export async function planInput(db: Knex, at: { today: LocalDate }): Promise<Pla
     jobs: about,
     people: people.map(({ id, name, initials, role }) => ({ id, name, initials, role })),
     places: places.map(({ id, name }) => ({ id, name })),
-    groups: groups.map((g) => FAMILY_NAMES[g.family].toLowerCase()),
-    skus: skus.map((s) => s.name),
+    groups: groups.map((g) => g.name),
+    skus: packs.names,
     shifts,
-    concerts: concerts.map((c) => ({ name: c.name, on: c.on_day })),
+    concerts: concerts.map((c) => ({
+      name: c.name,
+      on: c.on_day,
+      // The longest that any instrument asks for: the days drawn in front of the wall.
+      settlingDays: Math.max(
+        1,
+        ...work.flatMap((w) => (w.wall && w.wall.on < c.on_day ? [daysBetween(w.wall.on, c.on_day)] : [])).filter((d) => d <= 4),
+      ),
+    })),
+    holidays: await holidaysAhead(db, first, until),
+    weights: { ...weights.weights, version: weights.version },
+    spread: efforts.spread,
     planId: published?.id ?? null,
   };
 }
 
-/** How long each person takes against all of them, by records of the last year; few records say little. */
-async function paceOf(db: Knex, today: LocalDate): Promise<Map<number, number>> {
-  const from = addDays(today, -365);
-  const rows: { person_id: number; family: string; n: number; mean: number }[] = await db('change_record as r')
-    .join('instrument as i', 'i.id', 'r.instrument_id')
-    .where({ 'r.kind': 'change' })
-    .where('r.on_day', '>=', from)
-    .whereNotNull('r.minutes')
-    .groupBy('r.person_id', 'i.family')
-    .select('r.person_id', 'i.family')
-    .count({ n: '*' })
-    .avg({ mean: 'r.minutes' });
-  const family = new Map<string, { n: number; sum: number }>();
-  for (const r of rows) {
-    const known = family.get(r.family) ?? { n: 0, sum: 0 };
-    family.set(r.family, { n: known.n + Number(r.n), sum: known.sum + Number(r.n) * Number(r.mean) });
+/** Strings take as long as was learned; looks and visits as long as they are given. */
+const isLearned = (w: Work): boolean => w.kind === 'change' || w.kind === 'refit';
+
+const cameBack = (item: PlanItem, names: ReadonlyMap<number, string>) => ({
+  on: item.on,
+  person: names.get(item.personId) ?? '',
+});
+
+/** From when an instrument can be had, and the days between on which it cannot. */
+function openDays(
+  busy: readonly Busy[],
+  shifts: readonly Shift[],
+  minutes: number,
+  first: LocalDate,
+): { release: number; releaseWhy: string; away: number[]; awayWhy: string } {
+  const taken = new Map<number, string>();
+  for (const b of busy)
+    for (const day of coveredDays(b, shifts, minutes)) {
+      const d = daysBetween(first, day);
+      if (d >= 0 && d < PLAN_DAYS) taken.set(d, b.why);
+    }
+  let release = 0;
+  let releaseWhy = '';
+  while (taken.has(release)) {
+    releaseWhy = taken.get(release) ?? '';
+    release += 1;
   }
-  const sums = new Map<number, { n: number; ratio: number }>();
-  for (const r of rows) {
-    const all = family.get(r.family);
-    if (!all || all.sum === 0) continue;
-    const known = sums.get(r.person_id) ?? { n: 0, ratio: 0 };
-    const ratio = Number(r.mean) / (all.sum / all.n);
-    sums.set(r.person_id, { n: known.n + Number(r.n), ratio: known.ratio + Number(r.n) * ratio });
-  }
-  // Ten records of an average person stand in for what is not known yet.
-  return new Map(
-    [...sums].map(([id, s]) => [id, Math.min(PACE.most, Math.max(PACE.least, (s.ratio + 10) / (s.n + 10)))]),
-  );
+  const away = [...taken.keys()].filter((d) => d > release).sort((a, b) => a - b);
+  const whys = [...new Set(away.map((d) => taken.get(d)))];
+  const shown = away.slice(0, 4).map((d) => sayDay(addDays(first, d), first));
+  return {
+    release,
+    releaseWhy,
+    away,
+    awayWhy: away.length > 0 ? `${whys.join(', ')}: ${shown.join(', ')}${away.length > 4 ? ' and more' : ''}` : '',
+  };
 }
+
+interface PackRows {
+  stock: { initial: number; arrivals: { day: number; packs: number }[] }[];
+  names: string[];
+  rowsOf: (w: Work) => number[];
+}
+
+/**
+ * Packs there and under way as rows that jobs count against. Half strings count: a double-length set serves two. Where
+ * every string of one set may be replaced from another, both together are a row of their own: the one may then be short
+ * as long as the other is not.
+ */
+async function packRows(db: Knex, first: LocalDate): Promise<PackRows> {
+  const { packs } = await stockAhead(db, { today: first, service: 0.95 });
+  const contents = await setContents(db);
+  const substitutes = new Map<string, Set<string>>();
+  for (const s of await db('substitute')) {
+    const known = substitutes.get(String(s.product_id)) ?? new Set();
+    substitutes.set(String(s.product_id), known.add(String(s.substitute_id)));
+  }
+  const sets = new Map(packs.map((p) => [p.productId, p]));
+  const itemsOf = (id: number) => (contents.get(String(id)) ?? []).map((i) => String(i.productId));
+  /** Sets that may stand in for a set. */
+  const standIns = (id: number): number[] => {
+    const own = itemsOf(id);
+    if (own.length === 0 || !own.some((x) => substitutes.has(x))) return [];
+    return [...sets.keys()].filter((other) => {
+      if (other === id) return false;
+      const theirs = new Set(itemsOf(other));
+      return own.every((x) => theirs.has(x) || [...(substitutes.get(x) ?? [])].some((y) => theirs.has(y)));
+    });
+  };
+  const stock: PackRows['stock'] = [];
+  const names: string[] = [];
+  const known = new Map<string, number>();
+  const row = (ids: readonly number[], half: boolean): number => {
+    const key = `${ids.join('+')}/${half}`;
+    const at = known.get(key);
+    if (at !== undefined) return at;
+    const times = half ? 2 : 1;
+    const parts = ids.flatMap((id) => sets.get(id) ?? []);
+    const looseOf = (pack: (typeof packs)[number]['pack']) => {
+      const loose = Math.min(...pack.items.map((i) => (pack.looseHalves.get(i.productId) ?? 0) / (half ? 1 : 2) / i.count));
+      return Number.isFinite(loose) ? Math.floor(loose) : 0;
+    };
+    known.set(key, stock.length);
+    names.push(parts.map((p) => p.name).join(' or '));
+    stock.push({
+      initial: parts.reduce((sum, p) => sum + times * p.pack.packs + looseOf(p.pack), 0),
+      arrivals: parts.flatMap((p) =>
+        // What is overdue is hoped for tomorrow, not today.
+        p.pack.arrivals.map((a) => ({ day: Math.max(1, daysBetween(first, a.on)), packs: times * a.packs })),
+      ),
+    });
+    return stock.length - 1;
+  };
+  const standInsOf = new Map<number, number[]>();
+  const ins = (id: number) => {
+    const at = standInsOf.get(id) ?? standIns(id);
+    standInsOf.set(id, at);
+    return at;
+  };
+  return {
+    stock,
+    names,
+    rowsOf: (w) => {
+      const id = w.instrument.houseSetId;
+      if (id === null || !sets.has(id)) return [];
+      // A double-length set serves two instruments.
+      const half = w.instrument.positions.every((x) => x.houseHalf);
+      const others = ins(id);
+      // What others may take is counted with them; what may take others only with them.
+      const takers = [...sets.keys()].filter((t) => t !== id && ins(t).includes(id));
+      const together = takers.map((t) => row([t, ...ins(t)], half));
+      return others.length > 0 ? [row([id, ...others], half), ...together] : [row([id], half), ...together];
+    },
+  };
+}
+
+/** Minutes each person worked and had in the weeks of the term until now. */
+async function loadsOf(
+  db: Knex,
+  people: readonly Person[],
+  today: LocalDate,
+): Promise<{ worked: number; had: number }[]> {
+  const from = addDays(today, -7 * TERM_WEEKS);
+  const worked: { person_id: number; minutes: number }[] = await db('change_record')
+    .where('on_day', '>=', from)
+    .where('on_day', '<', today)
+    .groupBy('person_id')
+    .select('person_id')
+    .sum({ minutes: 'minutes' });
+  const past = await shiftsAhead(db, from, 7 * TERM_WEEKS);
+  return people.map((p) => ({
+    worked: Number(worked.find((w) => w.person_id === p.id)?.minutes ?? 0),
+    had: past.reduce((sum, s) => (s.personId === p.id ? sum + s.minutes : sum), 0),
+  }));
+}
+

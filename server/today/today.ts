@@ -114,7 +114,10 @@ export async function todayAt(
         method: procedure?.method ?? house.method,
         dueOn: row.dueOn,
         urgent: row.dueBy === 'broken' || row.dueBy === 'report',
-        minutes: procedure?.minutes ?? usualMinutes(instrument.build),
+        minutes: procedure?.minutes ?? usualMinutes({
+            positions: instrument.build.positions.length,
+            bridge: instrument.build.bridge,
+          }),
         row,
         jobOpen: openTags.has(instrument.tag),
         procedure,
@@ -190,7 +193,7 @@ function savedTogether(pieces: readonly TodayPiece[]): number {
 async function plannedHere(db: Knex, placeId: number, today: LocalDate): Promise<TodayData['planned']> {
   const plan = await db('plan').orderBy('id', 'desc').first();
   if (!plan) return [];
-  const items = await db('plan_item as i')
+  const items = await db('plan_job as i')
     .join('person as p', 'p.id', 'i.person_id')
     .join('instrument as t', 't.id', 'i.instrument_id')
     .join('instrument_state as s', 's.instrument_id', 'i.instrument_id')

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { isLocalDate } from '../../core/dates';
 import { FAMILIES, STRING_ENDS } from '../../core/instruments/build';
+import { PLAN_KINDS } from '../../core/planning/kinds';
 import { FATES, JOB_KINDS, PHASES } from '../../core/procedures/types';
 import { CORE_MATERIALS, WRAP_MATERIALS } from '../../core/strings/materials';
 import { OUTCOMES } from '../../server/bench/jobs';
@@ -326,9 +327,47 @@ export const AwayShape = z.object({ personId: Id, on: Day, why: z.string().trim(
 export const SignOffShape = z.object({
   personId: Id,
   family: z.enum(FAMILIES),
-  level: z.coerce.number().int().min(0).max(3),
+  level: z.coerce.number().int().min(0).max(4),
 });
-export const BusyShape = z.object({ tag: z.string(), from: Day, to: Day, why: z.string().trim().min(2).max(100) });
+export const BusyShape = z.object({
+  tag: z.string(),
+  from: Day,
+  to: Day,
+  why: z.string().trim().min(2).max(100),
+  kind: z.enum(['loan', 'lesson']).default('loan'),
+});
+/** A place, or nothing for all of them. */
+const PlaceOrAll = z
+  .union([z.literal(''), Id])
+  .transform((v) => (v === '' ? null : v))
+  .default(null);
+/** An action that needs to be told nothing. */
+export const NothingShape = z.object({});
+export const HolidayShape = z.object({ from: Day, to: Day, name: z.string().trim().min(2).max(100), placeId: PlaceOrAll });
+export const TravelShape = z.object({
+  fromId: Id,
+  toId: Id,
+  minutes: z.coerce.number().int().min(0).max(600),
+});
+export const RequestShape = z.object({
+  tag: z.string().trim().min(1),
+  kind: z.enum(['inspection', 'service', 'refit']),
+  dueOn: Day,
+  why: z.string().trim().min(2).max(100),
+});
+const Weight = z.coerce.number().min(0).max(1000);
+export const WeightsShape = z.object({
+  expectedVersion: z.coerce.number().int().min(0),
+  weights: z.object({
+    wall: Weight.min(1, 'a wall weighs at least as much as none'),
+    unplannedDays: Weight,
+    missedRetune: Weight,
+    setUp: Weight,
+    travel: Weight,
+    fairness: Weight,
+    change: Weight,
+  }),
+});
 export const PublishShape = z.object({
   basedOn: z.int().nullable(),
   cost: z.number(),
@@ -337,17 +376,27 @@ export const PublishShape = z.object({
     .array(
       z.object({
         instrumentId: Id,
+        kind: z.enum(PLAN_KINDS),
         personId: Id,
         placeId: Id,
         on: Day,
         minutes: z.int().min(0).max(1440),
         locked: z.boolean(),
+        learnerId: Id.nullable(),
       }),
     )
-    .max(2000),
+    .max(5000),
 });
 
 export const CalendarShape = z.object({
   text: z.string().min(1).max(4_000_000),
   source: z.string().trim().min(1).max(120),
+  about: z.enum(['loans', 'lessons', 'concerts', 'holidays']),
+});
+export const ConcertShape = z.object({
+  name: z.string().trim().min(2).max(100),
+  on: Day,
+  placeId: PlaceOrAll,
+  /** Tags, or what instruments are held by, such as "orchestra", with commas between. */
+  who: z.string().trim().max(20_000).default(''),
 });

@@ -106,6 +106,8 @@ export function BenchApp(props: BenchProps) {
       const to = local && local.answers === known.length ? local.cursor : held;
       if (to && (to === 'finish' || steps.some((s) => s.key === to))) setCursor(to);
       if (d.parcels.some((p) => p.kind === 'close' && p.state === 'waiting')) setCursor('finish');
+      // What waits from before is not at the server, whatever the first round of sending will say.
+      setSaving({ waiting: d.parcels.filter((p) => p.state === 'waiting').length, silent: false });
       setDevice(d);
       void d.outbox.flush();
     });

@@ -1,37 +1,57 @@
-import {
-  addAvailability,
-  removeAvailability,
-  setAway,
-  setBusy,
-  setSignOff,
-} from '../../../../server/plan/availability';
+import { addAvailability, removeAvailability, setAway, setTravel } from '../../../../server/plan/availability';
+import { removeBusy, setBusy } from '../../../../server/plan/busy';
 import { importCalendar } from '../../../../server/plan/calendar';
-import { publishPlan } from '../../../../server/plan/plans';
+import { addConcert, removeConcert } from '../../../../server/plan/concerts';
+import { addHoliday, removeHoliday } from '../../../../server/plan/holidays';
+import { dismissProposal, proposePlan } from '../../../../server/plan/night';
+import { publishPlan } from '../../../../server/plan/publish';
 import { PLAN_DAYS } from '../../../../server/plan/problem';
+import { requestJob, withdrawRequest } from '../../../../server/plan/requests';
+import { setSignOff } from '../../../../server/plan/signOffs';
+import { saveWeights } from '../../../../server/plan/weights';
 import { action, actions } from '../../../api/actions';
 import {
   AvailabilityShape,
   AwayShape,
   BusyShape,
   CalendarShape,
+  ConcertShape,
+  HolidayShape,
+  NothingShape,
   PublishShape,
   RemoveShape,
+  RequestShape,
   SignOffShape,
+  TravelShape,
+  WeightsShape,
 } from '../../../api/shapes';
 
 export const POST = actions({
-  publish: action(PublishShape, (by, body, { locals }) => publishPlan(locals.db, by, body)),
+  publish: action(PublishShape, (by, body, { locals }) => publishPlan(locals.db, by, body, { today: locals.today })),
   availability: action(AvailabilityShape, (by, body, { locals }) => addAvailability(locals.db, by, body)),
   remove: action(RemoveShape, (by, body, { locals }) => removeAvailability(locals.db, by, body)),
   away: action(AwayShape, (by, body, { locals }) => setAway(locals.db, by, body)),
+  travel: action(TravelShape, (by, body, { locals }) => setTravel(locals.db, by, body)),
   'sign-off': action(SignOffShape, (by, body, { locals }) => setSignOff(locals.db, by, body)),
+  weights: action(WeightsShape, (by, body, { locals }) => saveWeights(locals.db, by, body)),
   calendar: action(CalendarShape, (by, body, { locals }) =>
     importCalendar(locals.db, by, {
       ...body,
       today: locals.today,
       timeZone: locals.programme.timeZone,
-      days: PLAN_DAYS,
+      days: body.about === 'concerts' || body.about === 'holidays' ? 365 : PLAN_DAYS,
     }),
   ),
   busy: action(BusyShape, (by, body, { locals }) => setBusy(locals.db, by, body)),
+  'not-busy': action(RemoveShape, (by, body, { locals }) => removeBusy(locals.db, by, body)),
+  holiday: action(HolidayShape, (by, body, { locals }) => addHoliday(locals.db, by, body)),
+  'no-holiday': action(RemoveShape, (by, body, { locals }) => removeHoliday(locals.db, by, body)),
+  concert: action(ConcertShape, (by, body, { locals }) => addConcert(locals.db, by, body, locals.programme.timeZone)),
+  'no-concert': action(RemoveShape, (by, body, { locals }) =>
+    removeConcert(locals.db, by, body, locals.programme.timeZone),
+  ),
+  request: action(RequestShape, (by, body, { locals }) => requestJob(locals.db, by, body)),
+  withdraw: action(RemoveShape, (by, body, { locals }) => withdrawRequest(locals.db, by, body)),
+  propose: action(NothingShape, (by, _, { locals }) => proposePlan(locals.db, by, { today: locals.today })),
+  dismiss: action(RemoveShape, (by, body, { locals }) => dismissProposal(locals.db, by, body)),
 });

@@ -7,12 +7,12 @@ import { CalendarShape } from '../../../api/shapes';
 
 /** What a calendar would do. It changes nothing, so it needs no key. */
 export const POST: APIRoute = async ({ request, locals }) => {
-  const body = await readBody(request, CalendarShape.pick({ text: true }));
+  const body = await readBody(request, CalendarShape.pick({ text: true, about: true }));
   if (!body.ok) return body.answer;
   try {
     const { db, today, programme } = locals;
     return Response.json(
-      await draftCalendar(db, { text: body.value.text, today, timeZone: programme.timeZone, days: PLAN_DAYS }),
+      await draftCalendar(db, { ...body.value, today, timeZone: programme.timeZone, days: body.value.about === 'concerts' || body.value.about === 'holidays' ? 365 : PLAN_DAYS }),
     );
   } catch (error) {
     return problemOf(error);

@@ -1,0 +1,129 @@
+import type { Highs } from 'highs';
+import { type Bound, exactPlan, lowerBound } from './bound';
+import { brokenRules, costOf } from './check';
+import type { Plan, PlanProblem } from './model';
+import { PlanSearch } from './search';
+
+/** A plan that is better than the ones before, or how good it is proven to be, or what would help most. */
+export type Improvement =
+  | { kind: 'better'; plan: Plan; cost: number; progress: number; done: boolean }
+  | { kind: 'bound'; bound: number }
+  | { kind: 'helps'; helps: Help[] };
+
+/** Something more of one thing, and what a plan with it saves. */
+export interface Help {
+  what: { shift: number; minutes: number } | { sku: number; packs: number };
+  points: number;
+  /** Jobs that are late and left out, fewer. */
+  late: number;
+  out: number;
+}
+
+export interface ImproveOptions {
+  seed: number;
+  moves: number;
+  boundSeconds: number;
+  /** Moves between two looks: some tens of milliseconds. */
+  piece?: number;
+}
+
+const PIECE = 40_000;
+const HELP_MINUTES = 60;
+const HELPS_TRIED = 4;
+const HELP_MOVES = 200_000;
+
+/**
+ * Improves a plan step by step: a search that can be left after every piece, then one integer program over everything
+ * where the programme is small enough, a proven bound, and what would help most. The same in a page's worker and in the
+ * server's at night. Every plan it gives is valid.
+ *
+ * @param highs loaded when the bound is wanted; absent: the search only
+ */
+export function* improve(
+  p: PlanProblem,
+  start: Plan,
+  options: ImproveOptions,
+  highs?: Highs,
+): Generator<Improvement, void, void> {
+  const search = new PlanSearch(p, { seed: options.seed, moves: options.moves, start });
+  let told = Number.POSITIVE_INFINITY;
+  while (!search.finished) {
+    search.run(options.piece ?? PIECE);
+    if (search.bestCost >= told - 1e-9 && !search.finished) continue;
+    told = search.bestCost;
+    yield { kind: 'better', plan: search.best.slice(), cost: told, progress: search.progress, done: search.finished };
+  }
+  if (search.progress >= 1 && told === Number.POSITIVE_INFINITY)
+    yield { kind: 'better', plan: search.best.slice(), cost: search.bestCost, progress: 1, done: true };
+  if (!highs) return;
+  let plan: Plan = search.best.slice();
+  let cost = search.bestCost;
+  const bound = lowerBound(highs, p, { seconds: options.boundSeconds });
+  yield { kind: 'bound', bound: bound.bound };
+  const exact = exactPlan(highs, p, { seconds: options.boundSeconds, start: plan });
+  if (exact && brokenRules(p, exact.plan).length === 0) {
+    const found = costOf(p, exact.plan).total;
+    if (found < cost - 1e-9) {
+      plan = exact.plan;
+      cost = found;
+      yield { kind: 'better', plan: plan.slice(), cost, progress: 1, done: true };
+    }
+  }
+  if (exact) yield { kind: 'bound', bound: Math.min(cost, Math.max(bound.bound, exact.bound)) };
+  yield { kind: 'helps', helps: helpsMost(p, plan, bound, options.seed) };
+}
+
+/**
+ * What would help most: where the prices of the bound say that more minutes or packs are worth most, the plan is solved
+ * again with them, from where it stands, and the difference counts.
+ */
+export function helpsMost(p: PlanProblem, plan: Plan, bound: Bound, seed: number): Help[] {
+  const tries = [
+    ...p.shifts.map((_, shift) => ({
+      price: HELP_MINUTES * (bound.minutePrice[shift] ?? 0),
+      what: { shift, minutes: HELP_MINUTES },
+    })),
+    ...p.stock.map((_, sku) => ({ price: bound.packPrice[sku] ?? 0, what: { sku, packs: 1 } })),
+  ]
+    .filter((t) => t.price > 0.5)
+    .sort((a, b) => b.price - a.price)
+    .slice(0, HELPS_TRIED);
+  const before = lateAndOut(p, plan);
+  // The same search without anything more: what it finds is not owed to the help.
+  const base = tries.length > 0 ? solveFrom(p, plan, seed) : null;
+  return tries
+    .map(({ what }): Help => {
+      const more: PlanProblem =
+        'shift' in what
+          ? { ...p, shifts: p.shifts.map((s, i) => (i === what.shift ? { ...s, minutes: s.minutes + what.minutes } : s)) }
+          : { ...p, stock: p.stock.map((s, i) => (i === what.sku ? { ...s, initial: s.initial + what.packs } : s)) };
+      const found = solveFrom(more, plan, seed);
+      const after = lateAndOut(more, found.best);
+      return {
+        what,
+        points: (base?.bestCost ?? found.bestCost) - found.bestCost,
+        late: before.late - after.late,
+        out: before.out - after.out,
+      };
+    })
+    .filter((h) => h.points >= 0.5)
+    .sort((a, b) => b.points - a.points);
+}
+
+function solveFrom(p: PlanProblem, plan: Plan, seed: number): PlanSearch {
+  const search = new PlanSearch(p, { seed, moves: HELP_MOVES, start: plan });
+  search.run(HELP_MOVES);
+  return search;
+}
+
+/** Jobs after their due date, and jobs in no shift. */
+export function lateAndOut(p: PlanProblem, plan: Plan): { late: number; out: number } {
+  let late = 0;
+  let out = 0;
+  p.jobs.forEach((j, i) => {
+    const shift = p.shifts[plan[i] ?? -1];
+    if (!shift) out += 1;
+    else if (shift.day > j.due) late += 1;
+  });
+  return { late, out };
+}

@@ -1,0 +1,94 @@
+import { countingShifts, type Plan, type PlanProblem, sessionMinutes } from './model';
+
+/** How far somebody is with a method, lowest first. */
+export const LADDER = ['not yet', 'watched it', 'under supervision', 'alone', 'may supervise it'] as const;
+
+export const LEVEL = { notYet: 0, watched: 1, supervised: 2, alone: 3, supervises: 4 } as const;
+
+/** What it takes to step up. Common practice, no source; whoever signs off decides. */
+export const STEP_UP = { watched: 1, toSupervised: 2, toAlone: 5 } as const;
+
+export interface Learned {
+  level: number;
+  /** Jobs watched, done, and done again within a week because something was wrong. */
+  watched: number;
+  done: number;
+  redone: number;
+}
+
+/** Whether somebody could be signed off a step higher, and why, or what is still missing. */
+export function nextStep(l: Learned): { ready: boolean; says: string } | null {
+  const times = (n: number) => (n === 1 ? 'once' : n === 2 ? 'twice' : `${n} times`);
+  if (l.level <= LEVEL.watched) {
+    const missing = STEP_UP.toSupervised - l.watched;
+    return missing <= 0
+      ? { ready: true, says: `watched ${times(l.watched)}: could do it under supervision` }
+      : { ready: false, says: `watched ${l.watched} of ${STEP_UP.toSupervised} times before doing it under supervision` };
+  }
+  if (l.level === LEVEL.supervised) {
+    const good = l.done - l.redone;
+    if (l.redone > 0 && l.redone * 3 > l.done)
+      return { ready: false, says: `${l.redone} of ${l.done} had to be done again: look at it together first` };
+    return good >= STEP_UP.toAlone
+      ? { ready: true, says: `done well ${times(good)} under supervision: could do it alone` }
+      : { ready: false, says: `done well ${good} of ${STEP_UP.toAlone} times before doing it alone` };
+  }
+  return null;
+}
+
+export interface LearningSuggestion {
+  helper: number;
+  job: number;
+  /** `watch`: beside the person who does it; `do`: in the helper's own shift, under supervision. */
+  how: 'watch' | 'do';
+  /** The helper's shift, and the one of who teaches it. */
+  shift: number;
+  beside: number;
+}
+
+/** Days between a job and its due date from which nothing hangs on it. */
+const NOT_URGENT_DAYS = 3;
+
+/**
+ * Jobs that helpers could learn on: not urgent, no concert ahead, where somebody who teaches the group does them on a
+ * day on which the helper is there too. A helper watches what they may not do yet, and does what they may do under
+ * supervision, as far as their time goes; at most one of each group for each helper, and one a shift.
+ */
+export function learningSuggestions(p: PlanProblem, plan: Plan, most: number): LearningSuggestion[] {
+  const counts = countingShifts(p);
+  const found: LearningSuggestion[] = [];
+  const taken = new Set<string>();
+  const inShift: number[][] = p.shifts.map(() => []);
+  plan.forEach((s, i) => {
+    inShift[s]?.push(i);
+  });
+  const waiting = p.skillNeeded.map((_, g) => p.jobs.filter((j) => j.group === g).length);
+  // What there is most of is worth learning first.
+  const order = p.jobs
+    .map((_, i) => i)
+    .filter((i) => (plan[i] ?? -1) >= 0)
+    .sort((a, b) => (waiting[p.jobs[b]?.group ?? 0] ?? 0) - (waiting[p.jobs[a]?.group ?? 0] ?? 0) || a - b);
+  for (const i of order) {
+    const job = p.jobs[i];
+    const at = plan[i] as number;
+    const shift = p.shifts[at];
+    if (!job || !shift || job.latest !== null || job.locked || job.weight > 1) continue;
+    if (shift.day > job.due - NOT_URGENT_DAYS || !p.people[shift.person]?.teaches?.[job.group]) continue;
+    const needed = p.skillNeeded[job.group] ?? 0;
+    if ((p.setUpByGroup?.[job.group] ?? 1) === 0) continue;
+    p.shifts.forEach((own, s) => {
+      const level = p.people[own.person]?.skill[job.group] ?? 0;
+      if (found.length >= most || own.day !== shift.day || own.site !== shift.site || !counts[s]) return;
+      if (!p.people[own.person]?.helper || level >= needed) return;
+      if (taken.has(`${own.person}/${job.group}`) || taken.has(`shift ${s}`)) return;
+      const how = level === needed - 1 ? 'do' : 'watch';
+      if (how === 'do' && sessionMinutes(p, s, [...(inShift[s] as number[]), i]) > own.minutes) return;
+      if (how === 'watch' && sessionMinutes(p, s, inShift[s] as number[]) + (job.minutes[shift.person] ?? 0) > own.minutes)
+        return;
+      taken.add(`${own.person}/${job.group}`);
+      taken.add(`shift ${s}`);
+      found.push({ helper: own.person, job: i, how, shift: s, beside: at });
+    });
+  }
+  return found;
+}

@@ -1,0 +1,80 @@
+import type { Knex } from 'knex';
+import { addDays, type LocalDate } from '../../core/dates';
+import { type Acting, change, insertId } from '../db/change';
+import { notFound, refused } from '../errors';
+import { minuteOf, type Shift } from './availability';
+
+/** When an instrument cannot be had: away on loan, or with a player in a lesson. */
+export interface Busy {
+  from: LocalDate;
+  to: LocalDate;
+  /** Local times where it takes only part of a day; null: all day. */
+  fromTime: string | null;
+  toTime: string | null;
+  kind: 'loan' | 'lesson';
+  why: string;
+}
+
+export async function busyAhead(db: Knex, ids: readonly number[], from: LocalDate): Promise<Map<number, Busy[]>> {
+  const found = new Map<number, Busy[]>();
+  for (const b of await db('instrument_busy').whereIn('instrument_id', ids).where('to_on', '>=', from).orderBy('from_on')) {
+    const own = found.get(b.instrument_id) ?? [];
+    own.push({ from: b.from_on, to: b.to_on, fromTime: b.from_time, toTime: b.to_time, kind: b.kind, why: b.why });
+    found.set(b.instrument_id, own);
+  }
+  return found;
+}
+
+/**
+ * The days that an entry takes from work of so many minutes. All-day entries take every day; one with hours takes its
+ * day where what it leaves of a shift at the instrument's place is too short for the work.
+ */
+export function coveredDays(b: Busy, shifts: readonly Shift[], minutes: number): LocalDate[] {
+  const days: LocalDate[] = [];
+  for (let day = b.from; day <= b.to; day = addDays(day, 1)) {
+    if (b.fromTime === null || b.toTime === null) {
+      days.push(day);
+      continue;
+    }
+    // Over midnight it begins on its first and ends on its last day.
+    const from = day === b.from ? minuteOf(b.fromTime) : 0;
+    const to = day === b.to ? minuteOf(b.toTime) : 24 * 60;
+    const tight = shifts.some((s) => {
+      if (s.on !== day) return false;
+      const begins = minuteOf(s.starts);
+      const overlap = Math.max(0, Math.min(to, begins + s.minutes) - Math.max(from, begins));
+      return overlap > 0 && s.minutes - overlap < minutes;
+    });
+    if (tight) days.push(day);
+  }
+  return days;
+}
+
+/** Says that an instrument cannot be had for some days: a loan, a lesson week, a tour. */
+export async function setBusy(
+  db: Knex,
+  acting: Acting,
+  p: { tag: string; from: LocalDate; to: LocalDate; why: string; kind?: 'loan' | 'lesson' },
+): Promise<{ busyId: number }> {
+  return change(db, acting, 'instrument.busy', p, async (trx) => {
+    const instrument = await trx('instrument').where({ tag: p.tag }).first();
+    if (!instrument) throw notFound(`“${p.tag}”`);
+    if (p.to < p.from) throw refused('days', 'The other way round?', 'The last day lies before the first.');
+    const busyId = await insertId(trx, 'instrument_busy', {
+      instrument_id: instrument.id,
+      from_on: p.from,
+      to_on: p.to,
+      why: p.why,
+      kind: p.kind ?? 'loan',
+    });
+    return { result: { busyId }, entity: 'instrument', entityId: instrument.id };
+  });
+}
+
+/** Takes an entry back: the instrument can be had after all. */
+export async function removeBusy(db: Knex, acting: Acting, p: { id: number }): Promise<{ removed: true }> {
+  return change(db, acting, 'instrument.not-busy', p, async (trx) => {
+    if ((await trx('instrument_busy').where({ id: p.id }).del()) === 0) throw notFound('This entry');
+    return { result: { removed: true as const }, entity: 'instrument_busy', entityId: p.id };
+  });
+}

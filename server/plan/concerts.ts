@@ -1,0 +1,76 @@
+import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
+import { type Acting, change, insertId } from '../db/change';
+import { notFound, refused } from '../errors';
+import { refreshInstrument } from '../fleet/state';
+
+interface NewConcert {
+  name: string;
+  on: LocalDate;
+  placeId: number | null;
+  /** The calendar it comes from; empty where somebody enters it. */
+  source: string;
+  instrumentIds: readonly number[];
+}
+
+export async function insertConcert(trx: Knex, c: NewConcert): Promise<number> {
+  const id = await insertId(trx, 'concert', { name: c.name, on_day: c.on, place_id: c.placeId, source: c.source });
+  for (const instrument_id of new Set(c.instrumentIds))
+    await trx('concert_instrument').insert({ concert_id: id, instrument_id });
+  return id;
+}
+
+/** Removes concerts; returns the instruments that were to play. */
+export async function removeConcerts(trx: Knex, ids: readonly number[]): Promise<number[]> {
+  const players: number[] = await trx('concert_instrument').whereIn('concert_id', ids).pluck('instrument_id');
+  await trx('concert_instrument').whereIn('concert_id', ids).del();
+  await trx('concert').whereIn('id', ids).del();
+  return players;
+}
+
+/**
+ * Enters a concert; strings that would fall due about it are brought forward at once.
+ * @param p.who tags, or what instruments are held by, with commas between
+ * @throws UserError `who` with the words that are neither
+ */
+export async function addConcert(
+  db: Knex,
+  acting: Acting,
+  p: { name: string; on: LocalDate; placeId: number | null; who: string },
+  timeZone: string,
+): Promise<{ concertId: number; instruments: number }> {
+  return change(db, acting, 'concert.add', p, async (trx) => {
+    if (p.placeId !== null && !(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
+    const words = p.who
+      .split(',')
+      .map((w) => w.trim().toLowerCase())
+      .filter(Boolean);
+    const rows: { id: number; tag: string; holder: string }[] = await trx('instrument').select('id', 'tag', 'holder');
+    const ids = new Set<number>();
+    const unknown = words.filter((w) => {
+      const named = rows.filter((r) => r.tag.toLowerCase() === w || r.holder.toLowerCase() === w);
+      for (const r of named) ids.add(r.id);
+      return named.length === 0;
+    });
+    if (unknown.length > 0)
+      throw refused('who', 'Not known', `There is no instrument and no holder called ${unknown.join(', ')}.`);
+    const concertId = await insertConcert(trx, { ...p, source: '', instrumentIds: [...ids] });
+    for (const id of ids) await refreshInstrument(trx, id, { now: acting.now, timeZone });
+    return { result: { concertId, instruments: ids.size }, entity: 'concert', entityId: concertId };
+  });
+}
+
+/** Takes a concert off; due dates it brought forward go back. */
+export async function removeConcert(
+  db: Knex,
+  acting: Acting,
+  p: { id: number },
+  timeZone: string,
+): Promise<{ removed: true }> {
+  return change(db, acting, 'concert.remove', p, async (trx) => {
+    if (!(await trx('concert').where({ id: p.id }).first())) throw notFound('This concert');
+    for (const id of await removeConcerts(trx, [p.id]))
+      await refreshInstrument(trx, id, { now: acting.now, timeZone });
+    return { result: { removed: true as const }, entity: 'concert', entityId: p.id };
+  });
+}

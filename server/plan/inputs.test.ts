@@ -1,0 +1,164 @@
+import type { Knex } from 'knex';
+import { afterEach, beforeEach, expect, it } from 'vitest';
+import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
+import { finishJob } from '../bench/finish';
+import { openJob } from '../bench/jobs';
+import { addAvailability, setTravel, shiftsAhead } from './availability';
+import { coveredDays, setBusy } from './busy';
+import { importCalendar } from './calendar';
+import { addConcert, removeConcert } from './concerts';
+import { effortsOf } from './efforts';
+import { addHoliday, removeHoliday } from './holidays';
+import { planInput } from './problem';
+import { requestJob } from './requests';
+import { learnedOf, loadSignOffs, setSignOff } from './signOffs';
+import { saveWeights } from './weights';
+
+let db: Knex;
+const TODAY = '2026-03-10';
+const DAY = 86_400_000;
+beforeEach(async () => {
+  ({ db } = await smallProgramme());
+  await addAvailability(db, acting(), { personId: 1, placeId: 1, weekday: 3, minutes: 180, starts: '09:00' });
+});
+afterEach(() => db.destroy());
+
+/** Changes all strings of an instrument, so many minutes' work, some days ago. */
+async function changed(tag: string, minutes: number, daysAgo: number, personId = 1): Promise<void> {
+  const by = () => acting(personId, undefined, NOW - daysAgo * DAY);
+  const { jobId } = await openJob(db, by(), { tag });
+  await finishJob(db, by(), {
+    jobId,
+    expectedVersion: 1,
+    entries: (await houseEntries(db, tag)).map((e) => ({ ...e, found: true })),
+    discard: [],
+    notes: '',
+    minutes,
+  });
+}
+const jobOf = async (tag: string, kind = 'change', today = TODAY) => {
+  const input = await planInput(db, { today });
+  const at = input.jobs.findIndex((j) => j.tag === tag && j.kind === kind);
+  return { input, job: input.problem.jobs[at], about: input.jobs[at] };
+};
+
+it('nobody works on holidays, and the way between two places is cut off the second', async () => {
+  await db('place').insert({ id: 2, name: 'Far Hall', is_store: false });
+  await addAvailability(db, acting(), { personId: 1, placeId: 2, weekday: 3, minutes: 60, starts: '12:20' });
+  await setTravel(db, acting(), { fromId: 2, toId: 1, minutes: 50 });
+  expect((await shiftsAhead(db, TODAY, 7)).map((s) => [s.placeId, s.starts, s.minutes])).toEqual([
+    [1, '09:00', 180],
+    [2, '12:50', 30],
+  ]);
+  const { holidayId } = await addHoliday(db, acting(), { from: TODAY, to: '2026-03-12', name: 'Half term', placeId: 1 });
+  expect((await shiftsAhead(db, TODAY, 7)).map((s) => s.placeId)).toEqual([2]);
+  await removeHoliday(db, acting(), { id: holidayId });
+  await addHoliday(db, acting(), { from: TODAY, to: '2026-03-12', name: 'Storm', placeId: null });
+  expect(await shiftsAhead(db, TODAY, 7)).toEqual([]);
+});
+
+it('a lesson takes its day only where it leaves too little of a shift', () => {
+  const shifts = [{ personId: 1, placeId: 1, on: TODAY, minutes: 120, starts: '09:00' }];
+  const lesson = (fromTime: string | null, toTime: string | null) =>
+    coveredDays({ from: TODAY, to: TODAY, fromTime, toTime, kind: 'lesson', why: '' }, shifts, 40);
+  expect(lesson('10:00', '10:45')).toEqual([]);
+  expect(lesson('09:15', '10:45')).toEqual([TODAY]);
+  expect(lesson('12:00', '15:00')).toEqual([]);
+  expect(lesson(null, null)).toEqual([TODAY]);
+});
+
+it('lessons every week take their days, and a broken string is due before the next one', async () => {
+  const weekly = ['DTSTART:20260311T090000', 'DTEND:20260311T115000', 'RRULE:FREQ=WEEKLY', 'SUMMARY:Lesson on VN-1'];
+  const text = `BEGIN:VCALENDAR\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\nUID:x\r\nDTSTAMP:20260101T000000Z\r\n${weekly.join('\r\n')}\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n`;
+  await importCalendar(db, acting(), {
+    text,
+    about: 'lessons',
+    source: 'week.ics',
+    today: TODAY,
+    timeZone: 'UTC',
+    days: 28,
+  });
+  const { job, about } = await jobOf('VN-1', 'inspection');
+  expect(job?.away).toEqual([1, 8, 15, 22]);
+  expect(about?.awayWhy).toContain('Lesson on VN-1');
+  await db('instrument_position').where({ instrument_id: 4, number: 1 }).update({ now_state: 'missing' });
+  await db('instrument_state').where({ instrument_id: 4 }).update({ due_by: 'broken' });
+  await db('instrument_state')
+    .where({ instrument_id: 4 })
+    .update({ due: JSON.stringify({ by: 'broken', since: null, inspection: null }) });
+  const broken = await jobOf('VN-1');
+  expect(broken.about?.wallWhy).toMatch(/needed for a lesson on Wed 18 Mar, and its strings settle for 3 days/);
+  expect(broken.job?.latest).toBe(5);
+});
+
+it('a concert is a wall that settling stands in front of; taken off, it is gone', async () => {
+  await changed('AC-1', 20, 200);
+  const before = (await jobOf('AC-1')).about?.dueOn;
+  const { concertId, instruments } = await addConcert(
+    db,
+    acting(),
+    { name: 'Spring', on: '2026-03-20', placeId: 1, who: 'ac-1, class set' },
+    'UTC',
+  );
+  expect(instruments).toBe(4);
+  const { job, about } = await jobOf('AC-1');
+  expect(job?.latest).toBe(9);
+  expect(about?.wallWhy).toContain('Spring is on Fri 20 Mar');
+  await removeConcert(db, acting(), { id: concertId }, 'UTC');
+  expect((await jobOf('AC-1')).job?.latest).toBeNull();
+  expect((await jobOf('AC-1')).about?.dueOn).toBe(before);
+  await expect(
+    addConcert(db, acting(), { name: 'No', on: '2026-03-20', placeId: null, who: 'zz-9' }, 'UTC'),
+  ).rejects.toMatchObject({ type: 'who' });
+});
+
+it('minutes that were recorded are what the plan counts with, by person and family', async () => {
+  await changed('AC-1', 60, 300, 1);
+  const usual = (await effortsOf(db, TODAY)).of(2, 'steel-acoustic', 30).minutes;
+  for (let i = 0; i < 8; i++) await changed('AC-1', 75, 290 - 10 * i, 1);
+  const { job, about } = await jobOf('AC-1', 'change', '2026-09-01');
+  const [slow, other] = job?.minutes ?? [];
+  expect(slow).toBeGreaterThan(1.2 * usual);
+  expect(slow).toBeGreaterThan(other as number);
+  expect(about?.range.low).toBeLessThan(about?.range.high ?? 0);
+});
+
+it('what is asked for is in the plan until it is done; asked twice it says so', async () => {
+  await changed('UK-1', 15, 10);
+  const ask = () => requestJob(db, acting(), { tag: 'UK-1', kind: 'service', dueOn: '2026-03-20', why: 'dry board' });
+  await ask();
+  await expect(ask()).rejects.toMatchObject({ type: 'asked-already' });
+  expect((await jobOf('UK-1')).about).toMatchObject({ what: 'yearly service', dueOn: '2026-03-20', because: 'dry board' });
+  await changed('UK-1', 15, 0);
+  expect((await jobOf('UK-1')).job).toBeUndefined();
+  // The visits after that change are in the plan instead.
+  expect((await jobOf('UK-1', 'retune')).about?.what).toMatch(/retune, day/);
+});
+
+it('what a helper learned is counted: watched as planned and done, done, and done again', async () => {
+  const [helper] = await db('person')
+    .insert({ name: 'Cy Zed', initials: 'CZ', role: 'helper', place_id: 1 })
+    .returning('id');
+  const cy = { id: helper.id as number, role: 'helper' as const };
+  await changed('AC-1', 30, 20, 1);
+  const [plan] = await db('plan').insert({ person_id: 1, published_at: NOW, cost: 1 }).returning('id');
+  const item = { plan_id: plan.id, instrument_id: 1, kind: 'change', person_id: 1, place_id: 1, minutes: 30 };
+  await db('plan_job').insert({ ...item, on_day: '2026-02-18', locked: false, learner_id: cy.id });
+  await changed('AC-1', 30, 10, cy.id);
+  await changed('AC-1', 30, 7, 1);
+  expect((await learnedOf(db, [cy], TODAY)).get(`${cy.id}/steel-acoustic`)).toEqual({
+    level: 2,
+    watched: 1,
+    done: 1,
+    redone: 1,
+  });
+  await setSignOff(db, acting(), { personId: cy.id, family: 'violin', level: 1 });
+  expect((await loadSignOffs(db))(cy, 'violin')).toBe(1);
+});
+
+it('weights are kept for the programme, and a second change of the same version is refused', async () => {
+  const weights = { wall: 3, unplannedDays: 20, missedRetune: 2, setUp: 4, travel: 1, fairness: 0, change: 1 };
+  await saveWeights(db, acting(), { weights, expectedVersion: 0 });
+  await expect(saveWeights(db, acting(), { weights, expectedVersion: 0 })).rejects.toMatchObject({ status: 409 });
+  expect((await planInput(db, { today: TODAY })).problem.weights).toEqual(weights);
+});

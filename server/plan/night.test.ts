@@ -1,0 +1,53 @@
+import type { Knex } from 'knex';
+import { afterEach, beforeEach, expect, it } from 'vitest';
+import { acting, NOW, smallProgramme } from '../../tests/support/small';
+import { addAvailability, setAway } from './availability';
+import { dismissProposal, openProposal, planByNight, proposePlan } from './night';
+import { publishPlan } from './publish';
+
+let db: Knex;
+const TODAY = '2026-03-10';
+beforeEach(async () => {
+  ({ db } = await smallProgramme());
+  for (const weekday of [3, 4, 5])
+    await addAvailability(db, acting(), { personId: 1, placeId: 1, weekday, minutes: 120, starts: '09:00' });
+});
+afterEach(() => db.destroy());
+
+const propose = (key?: string) =>
+  proposePlan(db, acting(1, key), { today: TODAY, moves: 20_000, boundSeconds: 2 });
+
+it('the server’s worker plans as the page does, once for a key, and says nothing when nothing is better', async () => {
+  const first = await propose('night');
+  expect(await propose('night')).toEqual(first);
+  const proposal = await openProposal(db, null);
+  expect(proposal?.items.map((i) => i.kind)).toEqual(['inspection', 'inspection', 'inspection', 'inspection']);
+  expect(proposal?.cost).toBeLessThan(proposal?.costBefore ?? 0);
+  expect(proposal?.bound).toBeLessThanOrEqual(proposal?.cost ?? 0);
+  const items = (proposal?.items ?? []).map((i) => ({ ...i, minutes: 10, locked: false, learnerId: null }));
+  const { planId } = await publishPlan(db, acting(), { basedOn: null, cost: 1, bound: null, items }, { today: TODAY });
+  // It was for the plan before.
+  expect(await openProposal(db, planId)).toBeNull();
+  expect(await propose()).toEqual({ proposalId: null, saved: 0 });
+  // Somebody is away: the plan in force does not hold, and the night mends it.
+  const on = proposal?.items[0]?.on ?? '';
+  await setAway(db, acting(), { personId: 1, on, why: 'ill' });
+  const { proposalId } = await propose();
+  expect((await openProposal(db, planId))?.items.every((i) => i.on !== on)).toBe(true);
+  await dismissProposal(db, acting(), { id: proposalId as number });
+  expect(await openProposal(db, planId)).toBeNull();
+});
+
+it('plans at night by itself, once, and not by day', async () => {
+  const made = () => db('plan_proposal').count({ n: '*' }).first();
+  const stopDay = planByNight(db, { timeZone: 'UTC', now: () => NOW, every: 20 });
+  await new Promise((done) => setTimeout(done, 200));
+  stopDay();
+  expect(await made()).toMatchObject({ n: 0 });
+  const night = Date.parse('2026-03-11T03:00:00Z');
+  const stop = planByNight(db, { timeZone: 'UTC', now: () => night, every: 50 });
+  await expect.poll(made, { timeout: 60_000, interval: 200 }).toMatchObject({ n: 1 });
+  await new Promise((done) => setTimeout(done, 300));
+  stop();
+  expect(await made()).toMatchObject({ n: 1 });
+}, 90_000);

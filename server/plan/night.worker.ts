@@ -1,0 +1,28 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import loadHighs from 'highs';
+import { improve } from '../../core/planning/improve';
+import type { Plan, PlanProblem } from '../../core/planning/model';
+
+/** What the night's worker is given, and its answer. */
+export interface NightTask {
+  problem: PlanProblem;
+  start: Plan;
+  seed: number;
+  moves: number;
+  boundSeconds: number;
+}
+export interface NightAnswer {
+  plan: Plan;
+  cost: number;
+  bound: number;
+}
+
+const { problem, start, ...options } = workerData as NightTask;
+const answer: NightAnswer = { plan: start, cost: Number.POSITIVE_INFINITY, bound: 0 };
+for (const step of improve(problem, start, options, await loadHighs())) {
+  if (step.kind === 'better') Object.assign(answer, { plan: step.plan, cost: step.cost });
+  if (step.kind === 'bound') answer.bound = step.bound;
+  // What would help is asked for in the page.
+  if (step.kind === 'helps') break;
+}
+parentPort?.postMessage(answer);

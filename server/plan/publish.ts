@@ -1,0 +1,148 @@
+import type { Knex } from 'knex';
+import { addDays, type LocalDate, sayWeekday } from '../../core/dates';
+import { brokenRules } from '../../core/planning/check';
+import type { PlanKind } from '../../core/planning/kinds';
+import type { Plan } from '../../core/planning/model';
+import { type Acting, change, insertId } from '../db/change';
+import { conflict, notFound, refused } from '../errors';
+import { latestPlan, type PlanItem, type PublishedPlan } from './plans';
+import { planInput } from './problem';
+
+/** What somebody is told of a new plan. */
+export interface Told {
+  person: string;
+  jobs: number;
+  added: string[];
+  gone: string[];
+  /** Jobs they stand beside to learn. */
+  watches: string[];
+}
+
+/**
+ * Publishes a plan in the place of the one in force.
+ * @returns who is told what: jobs that are new for them or on another day, and those they do not have any more
+ * @throws UserError `conflict` when another plan was published since this one was begun
+ */
+export async function publishPlan(
+  db: Knex,
+  acting: Acting,
+  p: {
+    basedOn: number | null;
+    cost: number;
+    bound: number | null;
+    items: {
+      instrumentId: number;
+      kind: PlanKind;
+      personId: number;
+      placeId: number;
+      on: LocalDate;
+      minutes: number;
+      locked: boolean;
+      learnerId: number | null;
+    }[];
+
+  },
+  at: { today: LocalDate },
+): Promise<{ planId: number; told: Told[]; done: string[] }> {
+  return change(db, acting, 'plan.publish', p, async (trx) => {
+    const before = await latestPlan(trx);
+    if ((before?.id ?? null) !== p.basedOn)
+      throw conflict(`${before?.by ?? 'Somebody'} has published a plan since you began. Reload to start from it.`, {
+        currentPlan: before?.id ?? null,
+      });
+    if (new Set(p.items.map((i) => `${i.instrumentId}/${i.kind}`)).size !== p.items.length)
+      throw refused('twice', 'A job twice', 'Each job of an instrument is in the plan once.');
+    const { items, done } = await stillHolds(trx, p.items, at.today);
+    const planId = await insertId(trx, 'plan', {
+      person_id: acting.personId,
+      published_at: acting.now,
+      cost: p.cost,
+      bound: p.bound,
+    });
+    await trx.batchInsert(
+      'plan_job',
+      items.map((i) => ({
+        plan_id: planId,
+        instrument_id: i.instrumentId,
+        kind: i.kind,
+        person_id: i.personId,
+        place_id: i.placeId,
+        on_day: i.on,
+        minutes: i.minutes,
+        locked: i.locked,
+        learner_id: i.learnerId,
+      })),
+      80,
+    );
+    // Whatever the night proposed was for the plan before.
+    await trx('plan_proposal').where({ status: 'new' }).update({ status: 'passed' });
+    return { result: { planId, told: await toldOf(trx, before, planId), done }, entity: 'plan', entityId: planId };
+  });
+}
+
+async function toldOf(trx: Knex, before: PublishedPlan | null, planId: number): Promise<Told[]> {
+  const now = await latestPlan(trx);
+  const people = await trx('person').select('id', 'name');
+  const key = (i: PlanItem) => `${i.tag}/${i.kind}/${i.on}`;
+  return people.flatMap((person): Told[] => {
+    const own = (plan: PublishedPlan | null) => (plan?.items ?? []).filter((i) => i.personId === person.id);
+    const [was, is] = [own(before), own(now?.id === planId ? now : null)];
+    const old = new Set(was.map(key));
+    const fresh = new Set(is.map(key));
+    const added = is.filter((i) => !old.has(key(i))).map((i) => i.tag);
+    const gone = was.filter((i) => !fresh.has(key(i)) && !added.includes(i.tag)).map((i) => i.tag);
+    const watches = (now?.id === planId ? now.items : [])
+      .filter((i) => i.learnerId === person.id && !before?.items.some((b) => key(b) === key(i) && b.learnerId === person.id))
+      .map((i) => i.tag);
+    return added.length + gone.length + watches.length > 0
+      ? [{ person: person.name, jobs: is.length, added, gone, watches }]
+      : [];
+  });
+}
+
+type NewItem = Parameters<typeof publishPlan>[2]['items'][number];
+
+/**
+ * Whether a plan still holds by what is known now: somebody may be away since, a delivery late, an instrument lent.
+ * @returns what is still to do of it, and the tags of what is done by now
+ * @throws UserError `plan-broken` with every rule it breaks
+ */
+async function stillHolds(
+  trx: Knex,
+  items: readonly NewItem[],
+  today: LocalDate,
+): Promise<{ items: NewItem[]; done: string[] }> {
+  const input = await planInput(trx, { today });
+  const jobAt = new Map(input.jobs.map((j, i) => [j.key, i]));
+  const shiftAt = new Map(input.shifts.map((s, i) => [`${s.personId}/${s.placeId}/${s.on}`, i]));
+  const nowhere = input.shifts.length;
+  const plan: Plan = new Int32Array(input.jobs.length).fill(-1);
+  const kept = items.filter((i) => {
+    const job = jobAt.get(`${i.instrumentId}/${i.kind}`);
+    if (job === undefined) return false;
+    plan[job] = shiftAt.get(`${i.personId}/${i.placeId}/${i.on}`) ?? nowhere;
+    return true;
+  });
+  const problem = { ...input.problem, jobs: input.problem.jobs.map((j) => ({ ...j, locked: false })) };
+  const day = (n: number) => sayWeekday(addDays(today, n));
+  const broken = brokenRules(problem, plan, {
+    job: (n) => input.jobs[n]?.tag ?? '',
+    person: (n) => input.people[n]?.name ?? '',
+    site: (n) => input.places[n]?.name ?? '',
+    sku: (n) => input.skus[n] ?? '',
+    day,
+  });
+  if (broken.length > 0) {
+    const says = broken.map((b) =>
+      b.rule === 'unknown' ? `${input.jobs[b.jobs[0] as number]?.tag}: nobody is there then any more.` : b.says,
+    );
+    throw conflict(
+      `Something has changed since you began, and this plan no longer holds. Reload and mend it. ${says.slice(0, 3).join(' ')}`,
+      { broken: says },
+    );
+  }
+  const tags = new Map((await trx('instrument').select('id', 'tag')).map((r) => [r.id as number, r.tag as string]));
+  const done = items.filter((i) => !kept.includes(i)).map((i) => tags.get(i.instrumentId) ?? '');
+  if (done.includes('')) throw notFound('An instrument of the plan');
+  return { items: kept, done };
+}

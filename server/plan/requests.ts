@@ -1,0 +1,49 @@
+import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
+import { type Acting, change, insertId } from '../db/change';
+import { notFound, refused } from '../errors';
+
+export const REQUEST_KINDS = ['inspection', 'service', 'refit'] as const;
+
+/** Asks for work that no due date brings: a look, a yearly service, strings off for other work. */
+export async function requestJob(
+  db: Knex,
+  acting: Acting,
+  p: { tag: string; kind: (typeof REQUEST_KINDS)[number]; dueOn: LocalDate; why: string },
+): Promise<{ requestId: number }> {
+  return change(db, acting, 'plan.request', p, async (trx) => {
+    const instrument = await trx('instrument').where({ tag: p.tag }).first();
+    if (!instrument) throw notFound(`“${p.tag}”`);
+    const same = await trx('plan_request')
+      .where({ instrument_id: instrument.id, kind: p.kind, status: 'open' })
+      .first();
+    if (same) throw refused('asked-already', 'Asked for already', `It is asked for by ${same.due_on}: ${same.why}.`);
+    const id = await insertId(trx, 'plan_request', {
+      instrument_id: instrument.id,
+      kind: p.kind,
+      due_on: p.dueOn,
+      why: p.why,
+      person_id: acting.personId,
+      at: acting.now,
+      status: 'open',
+    });
+    return { result: { requestId: id }, entity: 'plan_request', entityId: id };
+  });
+}
+
+/** Takes back what was asked for. */
+export async function withdrawRequest(db: Knex, acting: Acting, p: { id: number }): Promise<{ withdrawn: true }> {
+  return change(db, acting, 'plan.request-withdrawn', p, async (trx) => {
+    if ((await trx('plan_request').where({ id: p.id, status: 'open' }).update({ status: 'withdrawn' })) === 0)
+      throw notFound('This request');
+    return { result: { withdrawn: true as const }, entity: 'plan_request', entityId: p.id };
+  });
+}
+
+/** Closes what a job that was recorded has answered. */
+export async function answerRequests(trx: Knex, instrumentId: number, kinds: readonly string[]): Promise<void> {
+  await trx('plan_request')
+    .where({ instrument_id: instrumentId, status: 'open' })
+    .whereIn('kind', kinds)
+    .update({ status: 'done' });
+}

@@ -1,0 +1,88 @@
+import type { Knex } from 'knex';
+import { addDays, type LocalDate } from '../../core/dates';
+import type { Family } from '../../core/instruments/build';
+import { type Learned, LEVEL } from '../../core/planning/ladder';
+import { type Acting, change } from '../db/change';
+import { notFound } from '../errors';
+import type { Person } from '../programme/programme';
+
+const BOWED: readonly Family[] = ['violin', 'viola', 'cello', 'double-bass', 'banjo', 'mandolin'];
+
+/** How far somebody is with a family before anybody says so: helpers keep away from floating bridges. */
+export const usualLevel = (role: Person['role'], family: Family): number =>
+  role === 'helper' ? (BOWED.includes(family) ? LEVEL.notYet : LEVEL.supervised) : LEVEL.supervises;
+
+export type SignOffs = (person: Pick<Person, 'id' | 'role'>, family: Family) => number;
+
+export async function loadSignOffs(db: Knex): Promise<SignOffs> {
+  const known = new Map((await db('sign_off')).map((s) => [`${s.person_id}/${s.family}`, s.level as number]));
+  return (person, family) => known.get(`${person.id}/${family}`) ?? usualLevel(person.role, family);
+}
+
+/** Says how far somebody is with a family, by the steps of the ladder. */
+export async function setSignOff(
+  db: Knex,
+  acting: Acting,
+  p: { personId: number; family: Family; level: number },
+): Promise<{ level: number }> {
+  return change(db, acting, 'sign-off.set', p, async (trx) => {
+    if (!(await trx('person').where({ id: p.personId }).first())) throw notFound('This person');
+    const row = { person_id: p.personId, family: p.family };
+    await trx('sign_off')
+      .insert({ ...row, level: p.level })
+      .onConflict(['person_id', 'family'])
+      .merge();
+    return { result: { level: p.level }, entity: 'person', entityId: p.personId };
+  });
+}
+
+/** A change again within so many days means that the one before was not right. */
+const REDONE_DAYS = 7;
+
+/**
+ * What each helper has learned, by family: jobs they stood beside, as published plans say and the records confirm, jobs
+ * they did, and those of them that had to be done again within a week.
+ */
+export async function learnedOf(
+  db: Knex,
+  helpers: readonly Pick<Person, 'id' | 'role'>[],
+  today: LocalDate,
+): Promise<Map<string, Learned>> {
+  const levels = await loadSignOffs(db);
+  const ids = helpers.map((h) => h.id);
+  const learned = new Map<string, Learned>();
+  const of = (personId: number, family: Family): Learned => {
+    const key = `${personId}/${family}`;
+    const known = learned.get(key);
+    if (known) return known;
+    const role = helpers.find((h) => h.id === personId)?.role ?? 'helper';
+    const fresh = { level: levels({ id: personId, role }, family), watched: 0, done: 0, redone: 0 };
+    learned.set(key, fresh);
+    return fresh;
+  };
+  const watched = await db('plan_job as j')
+    .join('instrument as i', 'i.id', 'j.instrument_id')
+    .join('change_record as r', function () {
+      this.on('r.instrument_id', 'j.instrument_id').andOn('r.on_day', 'j.on_day').andOn('r.person_id', 'j.person_id');
+    })
+    .whereIn('j.learner_id', ids)
+    .where('j.on_day', '<=', today)
+    .distinct('j.learner_id', 'i.family', 'r.id');
+  for (const w of watched) of(w.learner_id, w.family).watched += 1;
+  const done = await db('change_record as r')
+    .join('instrument as i', 'i.id', 'r.instrument_id')
+    .where('r.kind', 'change')
+    .whereIn('r.person_id', ids)
+    .select('r.id', 'r.person_id', 'r.instrument_id', 'r.on_day', 'i.family');
+  for (const d of done) {
+    const own = of(d.person_id, d.family);
+    own.done += 1;
+    const again = await db('change_record')
+      .where({ instrument_id: d.instrument_id, kind: 'change' })
+      .where('id', '>', d.id)
+      .where('on_day', '<=', addDays(d.on_day, REDONE_DAYS))
+      .first('id');
+    if (again) own.redone += 1;
+  }
+  return learned;
+}

@@ -1,0 +1,270 @@
+import type { Knex } from 'knex';
+import { addDays, daysBetween, earlier, type LocalDate, sayWeekday } from '../../core/dates';
+import { FAMILY_NAMES, type Family } from '../../core/instruments/build';
+import { LEVEL } from '../../core/planning/ladder';
+import { PLAN_KIND_WORDS, type PlanKind } from '../../core/planning/kinds';
+import { usualMinutes } from '../../core/procedures/batch';
+import { batchKey } from '../../core/procedures/together';
+import type { JobKind, Procedure } from '../../core/procedures/types';
+import { settlingDays, type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
+import type { CoreMaterial } from '../../core/strings/materials';
+import { composeJob, lastMethods, lastTime } from '../bench/procedure';
+import { type Instrument, instrumentOf, loadProducts, type StringProduct } from '../fleet/instruments';
+import { loadHouses } from '../methods/house';
+
+/** A job that somebody has to do in the weeks ahead, before it is put anywhere. */
+export interface Work {
+  kind: PlanKind;
+  instrument: Instrument;
+  /** What it is, such as "full set" or "retune". */
+  what: string;
+  because: string;
+  dueOn: LocalDate;
+  /** Minutes the procedure says, and what is learned together. */
+  minutes: number;
+  method: string;
+  /** Jobs of one group share a set-up; level 0 to 4 that somebody needs for it alone. */
+  group: { key: string; name: string; family: Family | null; setUp: boolean };
+  needed: number;
+  usesPack: boolean;
+  wall: { on: LocalDate; why: string } | null;
+  weight: number;
+  visits: number[];
+}
+
+/** An instrument whose strings have been on for longer than this gets its yearly service with the change. */
+const SERVICE_AFTER_DAYS = 330;
+const LOOK_MINUTES = 10;
+const VISIT_MINUTES = { retune: 5, 'bridge-check': 5, 'proper-look': 12 } as const;
+const MOST_JOBS = 2000;
+
+const SHORT_JOB: Partial<Record<JobKind, string>> = {
+  'full-set': 'full set',
+  'yearly-service': 'yearly service',
+  'one-string': 'one string',
+  refit: 'off and on again',
+};
+
+/** Jobs that fall due in some days: changes, first looks, what was asked for by hand, and visits after changes. */
+export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDate }): Promise<Work[]> {
+  const states = await db('instrument_state')
+    .where('due_on', '<=', p.until)
+    .orderBy([{ column: 'due_on' }, { column: 'tag' }])
+    .limit(MOST_JOBS);
+  const visits = await db('follow_up')
+    .where({ status: 'open' })
+    .where('due_on', '<=', p.until)
+    .orderBy([{ column: 'due_on' }, { column: 'id' }]);
+  const requests = await db('plan_request').where({ status: 'open' }).where('due_on', '<=', p.until).orderBy('due_on');
+  const ids = [...new Set([...states, ...visits, ...requests].map((s) => s.instrument_id as number))];
+  const rows = await db('instrument').whereIn('id', ids);
+  const positions = new Map<number, Record<string, unknown>[]>();
+  for (const x of await db('instrument_position').whereIn('instrument_id', ids)) {
+    const own = positions.get(x.instrument_id);
+    if (own) own.push(x);
+    else positions.set(x.instrument_id, [x]);
+  }
+  const instruments = new Map<number, Instrument>(rows.map((r) => [r.id, instrumentOf(r, positions.get(r.id) ?? [])]));
+  const products = await loadProducts(
+    db,
+    [...instruments.values()].flatMap((i) => i.positions.flatMap((x) => [x.houseProductId, x.now.productId])),
+  );
+  const houses = await loadHouses(db);
+  const lasts = await lastMethods(db, ids);
+  const concerts = new Map<number, { name: string; on: LocalDate }>();
+  for (const c of await db('concert_instrument as x')
+    .join('concert as c', 'c.id', 'x.concert_id')
+    .whereIn('x.instrument_id', ids)
+    .where('c.on_day', '>', p.first)
+    .orderBy('c.on_day', 'desc')
+    .select('x.instrument_id', 'c.name', 'c.on_day'))
+    concerts.set(c.instrument_id, { name: c.name, on: c.on_day });
+  const lessons = new Map<number, LocalDate[]>();
+  for (const b of await db('instrument_busy')
+    .whereIn('instrument_id', ids)
+    .where({ kind: 'lesson' })
+    .where('from_on', '>', p.first)
+    .orderBy('from_on'))
+    lessons.set(b.instrument_id, [...(lessons.get(b.instrument_id) ?? []), b.from_on]);
+
+  const work: Work[] = [];
+  const asked = new Map(requests.map((r) => [`${r.instrument_id}/${r.kind}`, r]));
+  const stringsOf = (state: Record<string, string | number>, instrument: Instrument): void => {
+    const family = instrument.build.family;
+    const house = houses.get(family)?.house;
+    if (!house) return;
+    const due: { by: string; since: LocalDate | null; inspection: { verdict: string } | null } = JSON.parse(
+      state.due as string,
+    );
+    const dueOn = state.due_on as LocalDate;
+    // Of unknown age, or due to be looked at again: a look comes first and says when they are changed.
+    if (due.by === 'unknown-age' || (due.by === 'condition' && !due.inspection)) {
+      work.push(lookOf(instrument, dueOn, due.by === 'unknown-age' ? 'age of the strings unknown' : 'to look at again'));
+      return;
+    }
+    const numbers =
+      due.by === 'broken'
+        ? instrument.positions.filter((x) => x.now.state === 'missing').map((x) => x.number)
+        : undefined;
+    const service = asked.get(`${instrument.id}/service`);
+    const old = due.since !== null && daysBetween(due.since, dueOn) >= SERVICE_AFTER_DAYS;
+    const kind: JobKind | undefined = service || (old && !numbers?.length) ? 'yearly-service' : undefined;
+    const { composed } = composeJob({
+      instrument,
+      house,
+      products,
+      last: lastTime(lasts.get(instrument.id)),
+      request: { ...(numbers?.length ? { numbers } : {}), ...(kind ? { kind } : {}) },
+    });
+    const procedure = 'procedure' in composed ? composed.procedure : null;
+    work.push({
+      ...changeOf(instrument, procedure),
+      what: SHORT_JOB[procedure?.kind ?? 'full-set'] ?? 'part of a set',
+      because: due.by,
+      dueOn: service ? earlier(service.due_on, dueOn) : dueOn,
+      wall: wallOf(instrument, due.by === 'broken', products, concerts.get(instrument.id), lessons.get(instrument.id), p),
+      weight:
+        (due.by === 'broken' ? 3 : due.by === 'concert' || dueOn < p.first ? 2 : 1) +
+        (instrument.player === 'hard' ? 0.5 : 0),
+    });
+  };
+  const changeOf = (
+    instrument: Instrument,
+    procedure: Procedure | null,
+  ): Omit<Work, 'what' | 'because' | 'dueOn' | 'wall' | 'weight'> => {
+    const { build } = instrument;
+    const method = procedure?.method ?? houses.get(build.family)?.house.method;
+    const floating = build.bridge === 'floating';
+    return {
+      kind: 'change',
+      instrument,
+      minutes:
+        procedure?.minutes ?? usualMinutes({ positions: build.positions.length, bridge: build.bridge }),
+      method: build.family,
+      group: {
+        // Instruments with a floating bridge share a set-up by family although each is worked alone.
+        key: floating || !method ? `floating/${build.family}` : batchKey(build, method, ''),
+        name: FAMILY_NAMES[build.family].toLowerCase(),
+        family: build.family,
+        setUp: true,
+      },
+      needed: LEVEL.alone,
+      usesPack: true,
+      visits: [...new Set(visitsAfterChange(build.bridge).map((v) => v.day))],
+    };
+  };
+  const lookOf = (instrument: Instrument, dueOn: LocalDate, because: string): Work => ({
+    kind: 'inspection',
+    instrument,
+    what: PLAN_KIND_WORDS.inspection,
+    because,
+    dueOn,
+    minutes: LOOK_MINUTES,
+    method: 'inspection',
+    group: {
+      key: `look/${instrument.build.family}`,
+      name: FAMILY_NAMES[instrument.build.family].toLowerCase(),
+      family: instrument.build.family,
+      setUp: false,
+    },
+    needed: LEVEL.alone,
+    usesPack: false,
+    wall: null,
+    weight: 1,
+    visits: [],
+  });
+
+  for (const s of states) {
+    const instrument = instruments.get(s.instrument_id);
+    if (instrument) stringsOf(s, instrument);
+  }
+  const known = new Set(work.map((w) => `${w.kind}/${w.instrument.id}`));
+  const has = (kind: PlanKind, id: number): boolean => {
+    if (known.has(`${kind}/${id}`)) return true;
+    known.add(`${kind}/${id}`);
+    return false;
+  };
+  for (const r of requests) {
+    const instrument = instruments.get(r.instrument_id);
+    const house = instrument && houses.get(instrument.build.family)?.house;
+    if (!instrument || !house) continue;
+    if (r.kind === 'inspection') {
+      if (!has('inspection', instrument.id)) work.push(lookOf(instrument, r.due_on, r.why));
+      continue;
+    }
+    const kind: PlanKind = r.kind === 'service' ? 'change' : 'refit';
+    if (has(kind, instrument.id)) continue;
+    const { composed } = composeJob({
+      instrument,
+      house,
+      products,
+      last: lastTime(lasts.get(instrument.id)),
+      request: { kind: r.kind === 'service' ? 'yearly-service' : 'refit' },
+    });
+    work.push({
+      ...changeOf(instrument, 'procedure' in composed ? composed.procedure : null),
+      kind,
+      usesPack: kind === 'change',
+      what: kind === 'change' ? 'yearly service' : PLAN_KIND_WORDS.refit,
+      because: r.why,
+      dueOn: r.due_on,
+      wall: wallOf(instrument, false, products, concerts.get(instrument.id), undefined, p),
+      weight: 1,
+    });
+  }
+  for (const v of visits) {
+    const instrument = instruments.get(v.instrument_id);
+    const kind = v.kind as VisitKind;
+    if (!instrument || has(kind, instrument.id)) continue;
+    const { family } = instrument.build;
+    work.push({
+      kind,
+      instrument,
+      what: kind === 'retune' ? `retune, day ${v.day}` : PLAN_KIND_WORDS[kind],
+      because: 'after a change',
+      dueOn: v.due_on,
+      minutes: VISIT_MINUTES[kind],
+      method: kind,
+      group: {
+        key: kind === 'retune' ? 'retune' : `${kind}/${family}`,
+        name: kind === 'retune' ? 'retunes' : FAMILY_NAMES[family].toLowerCase(),
+        family: kind === 'retune' ? null : family,
+        setUp: false,
+      },
+      needed: kind === 'retune' ? LEVEL.supervised : LEVEL.alone,
+      usesPack: false,
+      wall: null,
+      // A bridge that leans does harm; a string gone flat does not.
+      weight: kind === 'bridge-check' ? 1 : 0.5,
+      visits: [],
+    });
+  }
+  return work;
+}
+
+/**
+ * The last day for a job: before a concert, or, where an instrument cannot be played, before the next lesson for which
+ * new strings still have time to settle.
+ */
+function wallOf(
+  instrument: Instrument,
+  broken: boolean,
+  products: ReadonlyMap<number, StringProduct>,
+  concert: { name: string; on: LocalDate } | undefined,
+  lessons: readonly LocalDate[] | undefined,
+  p: { first: LocalDate; until: LocalDate },
+): Work['wall'] {
+  const cores = instrument.positions
+    .map((x) => products.get(x.houseProductId ?? -1)?.core)
+    .filter((c): c is CoreMaterial => c !== undefined);
+  const settle = settlingDays(cores);
+  const before = (on: LocalDate, what: string) => ({
+    on: addDays(on, -settle),
+    why: `${what}, and its strings settle for ${settle} ${settle === 1 ? 'day' : 'days'}`,
+  });
+  const walls = [
+    ...(concert ? [before(concert.on, `${concert.name} is on ${sayWeekday(concert.on)}`)] : []),
+    ...(broken ? (lessons ?? []).map((on) => before(on, `it is needed for a lesson on ${sayWeekday(on)}`)) : []),
+  ].filter((w) => w.on >= p.first && w.on <= p.until);
+  return walls.sort((a, b) => (a.on < b.on ? -1 : 1))[0] ?? null;
+}
