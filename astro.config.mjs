@@ -61,6 +61,7 @@ const nightWorker = {
           ssr: fileURLToPath(new URL('server/plan/night.worker.ts', import.meta.url)),
           outDir: fileURLToPath(new URL('../server/', dir)),
           emptyOutDir: false,
+          target: 'node20',
           rollupOptions: { external: ['highs'], output: { entryFileNames: 'night.worker.mjs' } },
         },
       });

@@ -331,7 +331,11 @@ async function addPeoplesWeeks(w: World): Promise<void> {
   for (const family of ['ukulele', 'classical', 'steel-acoustic'] as const)
     await setSignOff(w.db, by(), { personId: w.people.get('Bo Lask') as number, family, level: LEVEL.supervised });
   // Only two may do double basses.
-  await setSignOff(w.db, by(), { personId: w.people.get('Tam Reyl') as number, family: 'double-bass', level: LEVEL.notYet });
+  await setSignOff(w.db, by(), {
+    personId: w.people.get('Tam Reyl') as number,
+    family: 'double-bass',
+    level: LEVEL.notYet,
+  });
   // Bo has watched a mandolin; Nell may do, but not yet supervise, banjos.
   await setSignOff(w.db, by(), {
     personId: w.people.get('Bo Lask') as number,

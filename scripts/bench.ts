@@ -17,7 +17,6 @@ import { brokenRules, costOf } from '../core/planning/check';
 import { fromNeutral } from '../core/planning/neutral';
 import { earliestDueDate, quickPlan } from '../core/planning/quick';
 import { PlanSearch } from '../core/planning/search';
-import { generatedProgramme } from '../tests/reference/plan/generate';
 import type { House } from '../core/procedures/house';
 import { gapOf, Opening, type OpeningNeed, type OpeningProblem, type OpeningSupply } from '../core/stock/opening';
 import type { CareRule, UsePeriod } from '../core/wear/due';
@@ -30,6 +29,7 @@ import { listFleet } from '../server/fleet/list';
 import { dueStateOf, periodOf, refreshInstrument, ruleOf, type StateInput, stateOf } from '../server/fleet/state';
 import { loadHouses } from '../server/methods/house';
 import { stockAhead } from '../server/stock/ahead';
+import { generatedProgramme } from '../tests/reference/plan/generate';
 import { hashFiles, root, startServer } from './setup.mjs';
 
 /**
@@ -568,7 +568,12 @@ async function benchPlan(): Promise<void> {
     const file = JSON.parse(readFileSync(join(root, `tests/reference/plan/open-${n}.json`), 'utf8'));
     return { name: `neutral ${n}`, jobs: n, p: fromNeutral(file.instance), known: file.bestKnown.objective as number };
   });
-  const own = [300, 2000].map((n) => ({ name: `generated ${n}`, jobs: n, p: generatedProgramme(n, 20417), known: null }));
+  const own = [300, 2000].map((n) => ({
+    name: `generated ${n}`,
+    jobs: n,
+    p: generatedProgramme(n, 20417),
+    known: null,
+  }));
   const aims: Record<number, { near: number; gap: number }> = {
     100: { near: 1, gap: 1 },
     300: { near: 1.015, gap: 0.05 },

@@ -19,7 +19,7 @@ async function horizonOf(db: Db, person: Person, today: LocalDate): Promise<Loca
 
 let lookedAtOn = '';
 let known: Programme | null = null;
-let nights: (() => void) | null = null;
+let nightly = false;
 
 export const onRequest = defineMiddleware(async (context, next) => {
   const { pathname } = context.url;
@@ -41,7 +41,8 @@ export const onRequest = defineMiddleware(async (context, next) => {
         })
       : context.redirect('/welcome');
   }
-  nights ??= planByNight(db, { timeZone: programme.timeZone, now });
+  if (!nightly) planByNight(db, { timeZone: programme.timeZone, now });
+  nightly = true;
   const person = await loadPerson(db, Number(context.cookies.get('arvick_person')?.value) || null);
   const today = localDate(context.locals.now, programme.timeZone);
   if (lookedAtOn !== today) {

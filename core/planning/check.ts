@@ -90,9 +90,7 @@ export function brokenRules(
       );
   }
   p.stock.forEach((stock, s) => {
-    const users = p.jobs.flatMap((j, i) =>
-      (j.sku === s || j.pools?.includes(s)) && (plan[i] ?? -1) >= 0 ? [i] : [],
-    );
+    const users = p.jobs.flatMap((j, i) => ((j.sku === s || j.pools?.includes(s)) && (plan[i] ?? -1) >= 0 ? [i] : []));
     for (let d = 0; d < p.days; d++) {
       const used = users.filter((i) => (p.shifts[plan[i] as number]?.day ?? 0) <= d);
       const had = stock.initial + stock.arrivals.filter((a) => a.day <= d).reduce((sum, a) => sum + a.packs, 0);
@@ -103,6 +101,47 @@ export function brokenRules(
     }
   });
   return broken;
+}
+
+/**
+ * What breaks when one job is put into a shift, in words; nothing where it may go there. Only the jobs it has to do with
+ * are looked at: those of the shift and those that use its packs.
+ */
+export function brokenByMove(
+  p: PlanProblem,
+  plan: Plan,
+  job: number,
+  to: number,
+  names: Parameters<typeof brokenRules>[2] = {},
+): BrokenRule[] {
+  const own = p.jobs[job];
+  if (!own) return [];
+  const packs = new Set([own.sku, ...(own.pools ?? [])].filter((s) => s >= 0));
+  const about = p.jobs.flatMap((j, i) =>
+    i !== job && (plan[i] === to || packs.has(j.sku) || j.pools?.some((s) => packs.has(s))) ? [i] : [],
+  );
+  about.push(job);
+  const jobs = about.map((i) => ({ ...(p.jobs[i] as PlanProblem['jobs'][number]), locked: false }));
+  const part = {
+    ...p,
+    jobs,
+    stock: p.stock.map((s, i) => (packs.has(i) ? s : { initial: about.length, arrivals: [] })),
+  };
+  const say = {
+    ...names,
+    job: (n: number) => (names.job ?? ((i: number) => `job ${p.jobs[i]?.id}`))(about[n] as number),
+  };
+  const last = about.length - 1;
+  const rules = (shift: number) =>
+    brokenRules(
+      part,
+      Int32Array.from(about, (i, n) => (n === last ? shift : (plan[i] as number))),
+      say,
+    );
+  const before = new Set(rules(-1).map((b) => b.says));
+  return rules(to)
+    .filter((b) => !before.has(b.says))
+    .map((b) => ({ ...b, jobs: b.jobs.map((n) => about[n] as number) }));
 }
 
 /** What a plan costs, part by part, counted from nothing. */

@@ -75,9 +75,7 @@ export function learnEfforts(records: readonly WorkRecord[]): Efforts {
     (sum, r) => sum + (r.y - (methods.get(r.method) ?? 0) - (people.get(r.person) ?? 0)) ** 2,
     0,
   );
-  const spread = Math.sqrt(
-    (squares + PRIOR_SPREAD_RECORDS * PRIOR_SPREAD ** 2) / (used.length + PRIOR_SPREAD_RECORDS),
-  );
+  const spread = Math.sqrt((squares + PRIOR_SPREAD_RECORDS * PRIOR_SPREAD ** 2) / (used.length + PRIOR_SPREAD_RECORDS));
   const counts = new Map<string, number>();
   for (const r of used) counts.set(`${r.person}/${r.method}`, (counts.get(`${r.person}/${r.method}`) ?? 0) + 1);
   return {
@@ -100,7 +98,12 @@ export function learnEfforts(records: readonly WorkRecord[]): Efforts {
  * of the log-normal parts.
  * @param spread as in `Efforts`
  */
-export function chanceWithin(meanMinutes: readonly number[], fixedMinutes: number, spread: number, minutes: number): number {
+export function chanceWithin(
+  meanMinutes: readonly number[],
+  fixedMinutes: number,
+  spread: number,
+  minutes: number,
+): number {
   const mean = meanMinutes.reduce((a, b) => a + b, 0) + fixedMinutes;
   const variance = meanMinutes.reduce((sum, m) => sum + m ** 2 * (Math.exp(spread ** 2) - 1), 0);
   if (variance === 0) return mean <= minutes ? 1 : 0;

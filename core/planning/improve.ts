@@ -95,7 +95,10 @@ export function helpsMost(p: PlanProblem, plan: Plan, bound: Bound, seed: number
     .map(({ what }): Help => {
       const more: PlanProblem =
         'shift' in what
-          ? { ...p, shifts: p.shifts.map((s, i) => (i === what.shift ? { ...s, minutes: s.minutes + what.minutes } : s)) }
+          ? {
+              ...p,
+              shifts: p.shifts.map((s, i) => (i === what.shift ? { ...s, minutes: s.minutes + what.minutes } : s)),
+            }
           : { ...p, stock: p.stock.map((s, i) => (i === what.sku ? { ...s, initial: s.initial + what.packs } : s)) };
       const found = solveFrom(more, plan, seed);
       const after = lateAndOut(more, found.best);

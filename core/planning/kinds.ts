@@ -12,4 +12,5 @@ export const PLAN_KIND_WORDS: Record<PlanKind, string> = {
 };
 
 /** Visits fall after a change; they take no pack and no set-up. */
-export const isVisit = (kind: PlanKind): boolean => kind === 'retune' || kind === 'bridge-check' || kind === 'proper-look';
+export const isVisit = (kind: PlanKind): boolean =>
+  kind === 'retune' || kind === 'bridge-check' || kind === 'proper-look';

@@ -23,7 +23,10 @@ export function nextStep(l: Learned): { ready: boolean; says: string } | null {
     const missing = STEP_UP.toSupervised - l.watched;
     return missing <= 0
       ? { ready: true, says: `watched ${times(l.watched)}: could do it under supervision` }
-      : { ready: false, says: `watched ${l.watched} of ${STEP_UP.toSupervised} times before doing it under supervision` };
+      : {
+          ready: false,
+          says: `watched ${l.watched} of ${STEP_UP.toSupervised} times before doing it under supervision`,
+        };
   }
   if (l.level === LEVEL.supervised) {
     const good = l.done - l.redone;
@@ -83,7 +86,10 @@ export function learningSuggestions(p: PlanProblem, plan: Plan, most: number): L
       if (taken.has(`${own.person}/${job.group}`) || taken.has(`shift ${s}`)) return;
       const how = level === needed - 1 ? 'do' : 'watch';
       if (how === 'do' && sessionMinutes(p, s, [...(inShift[s] as number[]), i]) > own.minutes) return;
-      if (how === 'watch' && sessionMinutes(p, s, inShift[s] as number[]) + (job.minutes[shift.person] ?? 0) > own.minutes)
+      if (
+        how === 'watch' &&
+        sessionMinutes(p, s, inShift[s] as number[]) + (job.minutes[shift.person] ?? 0) > own.minutes
+      )
         return;
       taken.add(`${own.person}/${job.group}`);
       taken.add(`shift ${s}`);

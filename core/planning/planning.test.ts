@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import loadHighs, { type Highs } from 'highs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { exactPlan, lowerBound } from './bound';
-import { brokenRules, costOf } from './check';
+import { brokenByMove, brokenRules, costOf } from './check';
 import type { Plan, PlanJob, PlanProblem } from './model';
 import { earliestDueDate, quickPlan } from './quick';
 import { PlanSearch } from './search';
@@ -226,6 +226,9 @@ describe('the checker', () => {
           state.candidates.subarray(state.candidateFrom[i] as number, state.candidateFrom[i + 1] as number),
         );
         const may = from.includes(s) && state.fits(i, s);
+        const free = plan.slice();
+        free[i] = -1;
+        expect(brokenByMove(p, free, i, s).length === 0).toBe(may);
         plan[i] = s;
         expect(brokenRules(p, plan).length === 0).toBe(may);
       }),

@@ -8,6 +8,7 @@ import { conflict, refused, UserError } from '../errors';
 import { type Instrument, loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
 import { loadHouse } from '../methods/house';
+import { answerRequests } from '../plan/requests';
 import { releaseKit, reserveKit, shelfForJob } from '../stock/reserve';
 import {
   type PlacedLot,
@@ -18,7 +19,6 @@ import {
   writeDrawPlan,
   writeMove,
 } from '../stock/shelf';
-import { answerRequests } from '../plan/requests';
 import { jobPhases } from './batch';
 import { givenAt, requireOpen } from './jobs';
 import { type LossRow, lossesOf, returnLosses } from './losses';

@@ -158,8 +158,7 @@ export async function setTravel(
   p: { fromId: number; toId: number; minutes: number },
 ): Promise<{ minutes: number }> {
   return change(db, acting, 'travel.set', p, async (trx) => {
-    for (const id of [p.fromId, p.toId])
-      if (!(await trx('place').where({ id }).first())) throw notFound('This place');
+    for (const id of [p.fromId, p.toId]) if (!(await trx('place').where({ id }).first())) throw notFound('This place');
     if (p.fromId === p.toId) throw refused('same-place', 'The same place', 'Choose two different places.');
     const [from_id, to_id] = [Math.min(p.fromId, p.toId), Math.max(p.fromId, p.toId)];
     await trx('travel').where({ from_id, to_id }).del();

@@ -17,7 +17,10 @@ export interface Busy {
 
 export async function busyAhead(db: Knex, ids: readonly number[], from: LocalDate): Promise<Map<number, Busy[]>> {
   const found = new Map<number, Busy[]>();
-  for (const b of await db('instrument_busy').whereIn('instrument_id', ids).where('to_on', '>=', from).orderBy('from_on')) {
+  for (const b of await db('instrument_busy')
+    .whereIn('instrument_id', ids)
+    .where('to_on', '>=', from)
+    .orderBy('from_on')) {
     const own = found.get(b.instrument_id) ?? [];
     own.push({ from: b.from_on, to: b.to_on, fromTime: b.from_time, toTime: b.to_time, kind: b.kind, why: b.why });
     found.set(b.instrument_id, own);

@@ -108,7 +108,14 @@ describe('reading calendars', () => {
     const p = { text, about: 'loans' as const, today: '2026-03-10', timeZone: 'UTC', days: 28 };
     const draft = await draftCalendar(db, p);
     expect(draft.busy).toEqual([
-      { tag: 'AC-1', from: '2026-03-12', to: '2026-03-14', fromTime: null, toTime: null, why: 'Loan of AC-1 to a family' },
+      {
+        tag: 'AC-1',
+        from: '2026-03-12',
+        to: '2026-03-14',
+        fromTime: null,
+        toTime: null,
+        why: 'Loan of AC-1 to a family',
+      },
     ]);
     expect(draft.unnamed).toEqual([{ summary: 'staff meeting', on: '2026-03-13' }]);
     await importCalendar(db, acting(), { ...p, source: 'loans.ics' });

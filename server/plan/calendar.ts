@@ -205,67 +205,61 @@ export async function importCalendar(
   acting: Acting,
   p: { text: string; source: string; about: CalendarAbout; today: LocalDate; timeZone: string; days: number },
 ): Promise<{ entries: number; instruments: number }> {
-  return change(
-    db,
-    acting,
-    'calendar.import',
-    { source: p.source, about: p.about, text: p.text },
-    async (trx) => {
-      const draft = await draftCalendar(trx, p);
-      const ids = new Map((await trx('instrument').select('id', 'tag')).map((i) => [i.tag as string, i.id as number]));
-      const places = new Map((await trx('place').select('id', 'name')).map((x) => [x.name as string, x.id as number]));
-      const kind = p.about === 'lessons' ? 'lesson' : 'loan';
-      if (p.about === 'loans' || p.about === 'lessons')
-        await trx('instrument_busy').where({ source: p.source, kind }).where('to_on', '>=', p.today).del();
-      for (const b of draft.busy)
-        await trx('instrument_busy').insert({
-          instrument_id: ids.get(b.tag),
-          from_on: b.from,
-          to_on: b.to,
-          from_time: b.fromTime,
-          to_time: b.toTime,
-          why: b.why.slice(0, 100),
-          kind,
+  return change(db, acting, 'calendar.import', { source: p.source, about: p.about, text: p.text }, async (trx) => {
+    const draft = await draftCalendar(trx, p);
+    const ids = new Map((await trx('instrument').select('id', 'tag')).map((i) => [i.tag as string, i.id as number]));
+    const places = new Map((await trx('place').select('id', 'name')).map((x) => [x.name as string, x.id as number]));
+    const kind = p.about === 'lessons' ? 'lesson' : 'loan';
+    if (p.about === 'loans' || p.about === 'lessons')
+      await trx('instrument_busy').where({ source: p.source, kind }).where('to_on', '>=', p.today).del();
+    for (const b of draft.busy)
+      await trx('instrument_busy').insert({
+        instrument_id: ids.get(b.tag),
+        from_on: b.from,
+        to_on: b.to,
+        from_time: b.fromTime,
+        to_time: b.toTime,
+        why: b.why.slice(0, 100),
+        kind,
+        source: p.source,
+      });
+    if (p.about === 'holidays') {
+      await trx('holiday').where({ source: p.source }).where('to_on', '>=', p.today).del();
+      for (const h of draft.holidays)
+        await trx('holiday').insert({
+          from_on: h.from,
+          to_on: h.to,
+          name: h.name.slice(0, 100),
+          place_id: h.place ? (places.get(h.place) ?? null) : null,
           source: p.source,
         });
-      if (p.about === 'holidays') {
-        await trx('holiday').where({ source: p.source }).where('to_on', '>=', p.today).del();
-        for (const h of draft.holidays)
-          await trx('holiday').insert({
-            from_on: h.from,
-            to_on: h.to,
-            name: h.name.slice(0, 100),
-            place_id: h.place ? (places.get(h.place) ?? null) : null,
-            source: p.source,
-          });
+    }
+    const touched = new Set<number>();
+    if (p.about === 'concerts') {
+      const old: number[] = await trx('concert').where({ source: p.source }).where('on_day', '>=', p.today).pluck('id');
+      for (const id of await removeConcerts(trx, old)) touched.add(id);
+      for (const c of draft.concerts) {
+        const players = c.tags.flatMap((t) => ids.get(t) ?? []);
+        await insertConcert(trx, {
+          name: c.name.slice(0, 100),
+          on: c.on,
+          placeId: c.place ? (places.get(c.place) ?? null) : null,
+          source: p.source,
+          instrumentIds: players,
+        });
+        for (const id of players) touched.add(id);
       }
-      const touched = new Set<number>();
-      if (p.about === 'concerts') {
-        const old: number[] = await trx('concert').where({ source: p.source }).where('on_day', '>=', p.today).pluck('id');
-        for (const id of await removeConcerts(trx, old)) touched.add(id);
-        for (const c of draft.concerts) {
-          const players = c.tags.flatMap((t) => ids.get(t) ?? []);
-          await insertConcert(trx, {
-            name: c.name.slice(0, 100),
-            on: c.on,
-            placeId: c.place ? (places.get(c.place) ?? null) : null,
-            source: p.source,
-            instrumentIds: players,
-          });
-          for (const id of players) touched.add(id);
-        }
-        for (const id of touched) await refreshInstrument(trx, id, { now: acting.now, timeZone: p.timeZone });
-      }
-      const named = new Set([...draft.busy.map((b) => b.tag), ...draft.concerts.flatMap((c) => c.tags)]);
-      const entries = draft.busy.length + draft.concerts.length + draft.holidays.length;
-      return {
-        result: { entries, instruments: named.size },
-        entity: 'calendar',
-        entityId: 0,
-        detail: { source: p.source, about: p.about, entries },
-      };
-    },
-  );
+      for (const id of touched) await refreshInstrument(trx, id, { now: acting.now, timeZone: p.timeZone });
+    }
+    const named = new Set([...draft.busy.map((b) => b.tag), ...draft.concerts.flatMap((c) => c.tags)]);
+    const entries = draft.busy.length + draft.concerts.length + draft.holidays.length;
+    return {
+      result: { entries, instruments: named.size },
+      entity: 'calendar',
+      entityId: 0,
+      detail: { source: p.source, about: p.about, entries },
+    };
+  });
 }
 
 export interface Session {

@@ -69,8 +69,7 @@ export async function removeConcert(
 ): Promise<{ removed: true }> {
   return change(db, acting, 'concert.remove', p, async (trx) => {
     if (!(await trx('concert').where({ id: p.id }).first())) throw notFound('This concert');
-    for (const id of await removeConcerts(trx, [p.id]))
-      await refreshInstrument(trx, id, { now: acting.now, timeZone });
+    for (const id of await removeConcerts(trx, [p.id])) await refreshInstrument(trx, id, { now: acting.now, timeZone });
     return { result: { removed: true as const }, entity: 'concert', entityId: p.id };
   });
 }

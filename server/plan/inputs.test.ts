@@ -4,7 +4,7 @@ import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/s
 import { finishJob } from '../bench/finish';
 import { openJob } from '../bench/jobs';
 import { addAvailability, setTravel, shiftsAhead } from './availability';
-import { coveredDays, setBusy } from './busy';
+import { coveredDays } from './busy';
 import { importCalendar } from './calendar';
 import { addConcert, removeConcert } from './concerts';
 import { effortsOf } from './efforts';
@@ -50,7 +50,12 @@ it('nobody works on holidays, and the way between two places is cut off the seco
     [1, '09:00', 180],
     [2, '12:50', 30],
   ]);
-  const { holidayId } = await addHoliday(db, acting(), { from: TODAY, to: '2026-03-12', name: 'Half term', placeId: 1 });
+  const { holidayId } = await addHoliday(db, acting(), {
+    from: TODAY,
+    to: '2026-03-12',
+    name: 'Half term',
+    placeId: 1,
+  });
   expect((await shiftsAhead(db, TODAY, 7)).map((s) => s.placeId)).toEqual([2]);
   await removeHoliday(db, acting(), { id: holidayId });
   await addHoliday(db, acting(), { from: TODAY, to: '2026-03-12', name: 'Storm', placeId: null });
@@ -128,7 +133,11 @@ it('what is asked for is in the plan until it is done; asked twice it says so', 
   const ask = () => requestJob(db, acting(), { tag: 'UK-1', kind: 'service', dueOn: '2026-03-20', why: 'dry board' });
   await ask();
   await expect(ask()).rejects.toMatchObject({ type: 'asked-already' });
-  expect((await jobOf('UK-1')).about).toMatchObject({ what: 'yearly service', dueOn: '2026-03-20', because: 'dry board' });
+  expect((await jobOf('UK-1')).about).toMatchObject({
+    what: 'yearly service',
+    dueOn: '2026-03-20',
+    because: 'dry board',
+  });
   await changed('UK-1', 15, 0);
   expect((await jobOf('UK-1')).job).toBeUndefined();
   // The visits after that change are in the plan instead.

@@ -70,7 +70,12 @@ export async function proposePlan(
 ): Promise<{ proposalId: number | null; saved: number }> {
   const input = await planInput(db, p);
   if (input.problem.shifts.length === 0 || input.problem.jobs.length === 0)
-    throw new UserError('nothing-to-plan', 409, 'Nothing to plan', 'Nobody is planned to be anywhere, or nothing is due.');
+    throw new UserError(
+      'nothing-to-plan',
+      409,
+      'Nothing to plan',
+      'Nobody is planned to be anywhere, or nothing is due.',
+    );
   const { problem } = input;
   const start = planInForce(input);
   const answer = await solveApart({
@@ -81,7 +86,12 @@ export async function proposePlan(
     boundSeconds: p.boundSeconds ?? BOUND_SECONDS,
   });
   if (brokenRules(problem, answer.plan).length > 0)
-    throw new UserError('not-planned', 500, 'The plan that was found breaks a rule', 'Tell whoever looks after Arvick.');
+    throw new UserError(
+      'not-planned',
+      500,
+      'The plan that was found breaks a rule',
+      'Tell whoever looks after Arvick.',
+    );
   const before = Int32Array.from(problem.jobs, (j) => j.published ?? -1);
   const holds = brokenRules(problem, before).length === 0;
   // As it stands, what no longer fits is not done.
@@ -102,21 +112,27 @@ export async function proposePlan(
         ]
       : [];
   });
-  return change<{ proposalId: number | null; saved: number }>(db, acting, 'plan.propose', { today: p.today }, async (trx) => {
-    await trx('plan_proposal').where({ status: 'new' }).update({ status: 'passed' });
-    if (saved < 0.5 && holds) return { result: { proposalId: null, saved: 0 }, entity: 'plan', entityId: 0 };
-    const id = await insertId(trx, 'plan_proposal', {
-      made_at: acting.now,
-      on_day: p.today,
-      based_on: input.planId,
-      cost: answer.cost,
-      cost_before: costBefore,
-      bound: answer.bound,
-      items: JSON.stringify(items),
-      status: 'new',
-    });
-    return { result: { proposalId: id, saved }, entity: 'plan', entityId: id };
-  });
+  return change<{ proposalId: number | null; saved: number }>(
+    db,
+    acting,
+    'plan.propose',
+    { today: p.today },
+    async (trx) => {
+      await trx('plan_proposal').where({ status: 'new' }).update({ status: 'passed' });
+      if (saved < 0.5 && holds) return { result: { proposalId: null, saved: 0 }, entity: 'plan', entityId: 0 };
+      const id = await insertId(trx, 'plan_proposal', {
+        made_at: acting.now,
+        on_day: p.today,
+        based_on: input.planId,
+        cost: answer.cost,
+        cost_before: costBefore,
+        bound: answer.bound,
+        items: JSON.stringify(items),
+        status: 'new',
+      });
+      return { result: { proposalId: id, saved }, entity: 'plan', entityId: id };
+    },
+  );
 }
 
 /** Puts a proposal aside. */
@@ -185,7 +201,9 @@ export function planByNight(db: Knex, p: { timeZone: string; now: () => number; 
     try {
       const who = (await db('person').where({ role: 'coordinator' }).first()) ?? (await db('person').first());
       await proposePlan(db, { personId: who.id, now: at, key }, { today });
-      await db('plan_proposal').where('made_at', '<', at - 90 * 86_400_000).del();
+      await db('plan_proposal')
+        .where('made_at', '<', at - 90 * 86_400_000)
+        .del();
     } catch (error) {
       // Nothing to plan is no fault; the next night looks again.
       if (!(error instanceof UserError)) console.error('The night’s plan failed:', error);

@@ -26,7 +26,10 @@ it('a week becomes shifts, without the days somebody is away, and nobody is in t
   await weekly(3, 60, '12:00');
   // The 10th of March 2026 is a Tuesday.
   // Both times of a day at one place are one shift.
-  expect((await shiftsAhead(db, TODAY, 9)).map((s) => `${s.on} ${s.minutes}`)).toEqual(['2026-03-11 240', '2026-03-18 240']);
+  expect((await shiftsAhead(db, TODAY, 9)).map((s) => `${s.on} ${s.minutes}`)).toEqual([
+    '2026-03-11 240',
+    '2026-03-18 240',
+  ]);
   await setAway(db, acting(), { personId: 1, on: '2026-03-11', why: 'ill' });
   expect((await shiftsAhead(db, TODAY, 9)).map((s) => s.on)).toEqual(['2026-03-18']);
   await setAway(db, acting(), { personId: 1, on: '2026-03-11', why: '' });
@@ -69,9 +72,7 @@ it('publishing is a new version: it says who is told what, and refuses a plan be
   const publish = (basedOn: number | null, on: string, personId = 1) =>
     publishPlan(db, acting(), { basedOn, cost: 3, bound: 2.5, items: items(on, personId) }, { today: TODAY });
   const first = await publish(null, '2026-03-11');
-  expect(first.told).toEqual([
-    { person: 'Ann Ex', jobs: 1, added: ['AC-1'], gone: [], watches: [] },
-  ]);
+  expect(first.told).toEqual([{ person: 'Ann Ex', jobs: 1, added: ['AC-1'], gone: [], watches: [] }]);
   await expect(publish(null, '2026-03-12', 2)).rejects.toMatchObject({ status: 409 });
   await expect(publish(first.planId, '2026-03-13', 2)).rejects.toMatchObject({
     extra: { broken: ['AC-1: nobody is there then any more.'] },

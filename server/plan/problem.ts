@@ -1,11 +1,11 @@
 import type { Knex } from 'knex';
 import { addDays, daysBetween, type LocalDate, sayDay } from '../../core/dates';
-import { LEVEL } from '../../core/planning/ladder';
 import type { PlanKind } from '../../core/planning/kinds';
+import { LEVEL } from '../../core/planning/ladder';
 import type { PlanJob, PlanProblem } from '../../core/planning/model';
+import { loadPeople, loadPlaces, type Person } from '../programme/programme';
 import { stockAhead } from '../stock/ahead';
 import { setContents } from '../stock/shelf';
-import { loadPeople, loadPlaces, type Person } from '../programme/programme';
 import { loadTravel, type Shift, shiftsAhead } from './availability';
 import { type Busy, busyAhead, coveredDays } from './busy';
 import { effortsOf } from './efforts';
@@ -40,6 +40,8 @@ export interface PlannedJob {
   awayWhy: string;
   /** It stood in the published plan on a day that has passed. */
   cameBack: { on: LocalDate; person: string } | null;
+  /** It stands in the published plan with somebody who is not there then any more. */
+  lost: { on: LocalDate; person: string } | null;
   /** Minutes it takes in eight cases of ten, of the person who is quickest with it. */
   range: { low: number; high: number };
   learnerId: number | null;
@@ -146,7 +148,8 @@ export async function planInput(db: Knex, at: { today: LocalDate }): Promise<Pla
       releaseWhy,
       wallWhy: w.wall?.why ?? '',
       awayWhy,
-      cameBack: item && item.on < first ? cameBack(item, nameOf) : null,
+      cameBack: item && item.on < first ? stoodWith(item, nameOf) : null,
+      lost: item && item.on >= first && at === undefined ? stoodWith(item, nameOf) : null,
       range: isLearned(w) ? { low: best.low, high: best.high } : { low: w.minutes, high: w.minutes },
       learnerId: item?.learnerId ?? null,
     });
@@ -201,7 +204,9 @@ export async function planInput(db: Knex, at: { today: LocalDate }): Promise<Pla
       // The longest that any instrument asks for: the days drawn in front of the wall.
       settlingDays: Math.max(
         1,
-        ...work.flatMap((w) => (w.wall && w.wall.on < c.on_day ? [daysBetween(w.wall.on, c.on_day)] : [])).filter((d) => d <= 4),
+        ...work
+          .flatMap((w) => (w.wall && w.wall.on < c.on_day ? [daysBetween(w.wall.on, c.on_day)] : []))
+          .filter((d) => d <= 4),
       ),
     })),
     holidays: await holidaysAhead(db, first, until),
@@ -214,7 +219,7 @@ export async function planInput(db: Knex, at: { today: LocalDate }): Promise<Pla
 /** Strings take as long as was learned; looks and visits as long as they are given. */
 const isLearned = (w: Work): boolean => w.kind === 'change' || w.kind === 'refit';
 
-const cameBack = (item: PlanItem, names: ReadonlyMap<number, string>) => ({
+const stoodWith = (item: PlanItem, names: ReadonlyMap<number, string>) => ({
   on: item.on,
   person: names.get(item.personId) ?? '',
 });
@@ -290,7 +295,9 @@ async function packRows(db: Knex, first: LocalDate): Promise<PackRows> {
     const times = half ? 2 : 1;
     const parts = ids.flatMap((id) => sets.get(id) ?? []);
     const looseOf = (pack: (typeof packs)[number]['pack']) => {
-      const loose = Math.min(...pack.items.map((i) => (pack.looseHalves.get(i.productId) ?? 0) / (half ? 1 : 2) / i.count));
+      const loose = Math.min(
+        ...pack.items.map((i) => (pack.looseHalves.get(i.productId) ?? 0) / (half ? 1 : 2) / i.count),
+      );
       return Number.isFinite(loose) ? Math.floor(loose) : 0;
     };
     known.set(key, stock.length);
@@ -346,4 +353,3 @@ async function loadsOf(
     had: past.reduce((sum, s) => (s.personId === p.id ? sum + s.minutes : sum), 0),
   }));
 }
-

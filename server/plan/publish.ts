@@ -40,7 +40,6 @@ export async function publishPlan(
       locked: boolean;
       learnerId: number | null;
     }[];
-
   },
   at: { today: LocalDate },
 ): Promise<{ planId: number; told: Told[]; done: string[] }> {
@@ -92,7 +91,9 @@ async function toldOf(trx: Knex, before: PublishedPlan | null, planId: number): 
     const added = is.filter((i) => !old.has(key(i))).map((i) => i.tag);
     const gone = was.filter((i) => !fresh.has(key(i)) && !added.includes(i.tag)).map((i) => i.tag);
     const watches = (now?.id === planId ? now.items : [])
-      .filter((i) => i.learnerId === person.id && !before?.items.some((b) => key(b) === key(i) && b.learnerId === person.id))
+      .filter(
+        (i) => i.learnerId === person.id && !before?.items.some((b) => key(b) === key(i) && b.learnerId === person.id),
+      )
       .map((i) => i.tag);
     return added.length + gone.length + watches.length > 0
       ? [{ person: person.name, jobs: is.length, added, gone, watches }]

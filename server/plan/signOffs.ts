@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
 import type { Family } from '../../core/instruments/build';
-import { type Learned, LEVEL } from '../../core/planning/ladder';
+import { LEVEL, type Learned } from '../../core/planning/ladder';
 import { type Acting, change } from '../db/change';
 import { notFound } from '../errors';
 import type { Person } from '../programme/programme';

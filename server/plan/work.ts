@@ -1,8 +1,8 @@
 import type { Knex } from 'knex';
 import { addDays, daysBetween, earlier, type LocalDate, sayWeekday } from '../../core/dates';
 import { FAMILY_NAMES, type Family } from '../../core/instruments/build';
-import { LEVEL } from '../../core/planning/ladder';
 import { PLAN_KIND_WORDS, type PlanKind } from '../../core/planning/kinds';
+import { LEVEL } from '../../core/planning/ladder';
 import { usualMinutes } from '../../core/procedures/batch';
 import { batchKey } from '../../core/procedures/together';
 import type { JobKind, Procedure } from '../../core/procedures/types';
@@ -99,7 +99,9 @@ export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDat
     const dueOn = state.due_on as LocalDate;
     // Of unknown age, or due to be looked at again: a look comes first and says when they are changed.
     if (due.by === 'unknown-age' || (due.by === 'condition' && !due.inspection)) {
-      work.push(lookOf(instrument, dueOn, due.by === 'unknown-age' ? 'age of the strings unknown' : 'to look at again'));
+      work.push(
+        lookOf(instrument, dueOn, due.by === 'unknown-age' ? 'age of the strings unknown' : 'to look at again'),
+      );
       return;
     }
     const numbers =
@@ -122,7 +124,14 @@ export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDat
       what: SHORT_JOB[procedure?.kind ?? 'full-set'] ?? 'part of a set',
       because: due.by,
       dueOn: service ? earlier(service.due_on, dueOn) : dueOn,
-      wall: wallOf(instrument, due.by === 'broken', products, concerts.get(instrument.id), lessons.get(instrument.id), p),
+      wall: wallOf(
+        instrument,
+        due.by === 'broken',
+        products,
+        concerts.get(instrument.id),
+        lessons.get(instrument.id),
+        p,
+      ),
       weight:
         (due.by === 'broken' ? 3 : due.by === 'concert' || dueOn < p.first ? 2 : 1) +
         (instrument.player === 'hard' ? 0.5 : 0),
@@ -138,8 +147,7 @@ export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDat
     return {
       kind: 'change',
       instrument,
-      minutes:
-        procedure?.minutes ?? usualMinutes({ positions: build.positions.length, bridge: build.bridge }),
+      minutes: procedure?.minutes ?? usualMinutes({ positions: build.positions.length, bridge: build.bridge }),
       method: build.family,
       group: {
         // Instruments with a floating bridge share a set-up by family although each is worked alone.

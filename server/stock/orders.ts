@@ -244,6 +244,21 @@ export async function sendOrder(
   });
 }
 
+/** Keeps what the supplier says of a delivery under way: another day on which it comes. */
+export async function postponeOrder(
+  db: Knex,
+  acting: Acting,
+  p: { orderId: number; expectedVersion: number; expectedOn: LocalDate },
+): Promise<{ expectedOn: LocalDate }> {
+  return change(db, acting, 'order.postpone', p, async (trx) => {
+    const order = await requireOrder(trx, p.orderId, p.expectedVersion, ['confirmed', 'part']);
+    await trx('purchase_order')
+      .where({ id: order.id })
+      .update({ expected_on: p.expectedOn, version: order.version + 1 });
+    return { result: { expectedOn: p.expectedOn }, entity: 'purchase_order', entityId: order.id };
+  });
+}
+
 /** Puts a draft away. */
 export async function cancelOrder(
   db: Knex,

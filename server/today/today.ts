@@ -114,7 +114,9 @@ export async function todayAt(
         method: procedure?.method ?? house.method,
         dueOn: row.dueOn,
         urgent: row.dueBy === 'broken' || row.dueBy === 'report',
-        minutes: procedure?.minutes ?? usualMinutes({
+        minutes:
+          procedure?.minutes ??
+          usualMinutes({
             positions: instrument.build.positions.length,
             bridge: instrument.build.bridge,
           }),

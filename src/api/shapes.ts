@@ -242,6 +242,7 @@ const OrderLines = z.array(z.object({ productId: Id, quantity: z.coerce.number()
 export const DraftShape = z.object({ supplierId: Id, placeId: Id, lines: OrderLines, note: Reason });
 export const EditDraftShape = z.object({ expectedVersion: z.coerce.number().int(), lines: OrderLines, note: Reason });
 export const VersionShape = z.object({ expectedVersion: z.coerce.number().int() });
+export const PostponeShape = z.object({ expectedVersion: z.coerce.number().int(), expectedOn: Day });
 export const ReceiveShape = z.object({ expectedVersion: z.coerce.number().int(), lines: OrderLines });
 
 export const SupplierShape = z.object({
@@ -343,7 +344,12 @@ const PlaceOrAll = z
   .default(null);
 /** An action that needs to be told nothing. */
 export const NothingShape = z.object({});
-export const HolidayShape = z.object({ from: Day, to: Day, name: z.string().trim().min(2).max(100), placeId: PlaceOrAll });
+export const HolidayShape = z.object({
+  from: Day,
+  to: Day,
+  name: z.string().trim().min(2).max(100),
+  placeId: PlaceOrAll,
+});
 export const TravelShape = z.object({
   fromId: Id,
   toId: Id,

@@ -1,11 +1,19 @@
 import { useRef, useState } from 'react';
 import { sayDay } from '../../../core/dates';
-import type { CalendarDraft } from '../../../server/plan/calendar';
+import type { CalendarAbout, CalendarDraft } from '../../../server/plan/calendar';
 import { newKey } from '../key';
 import { post } from '../post';
 
-/** Reads a calendar of loans and lessons: first what it would do, then all of it or nothing. */
+const ABOUT: Record<CalendarAbout, { name: string; says: string }> = {
+  loans: { name: 'loans', says: 'Instruments are found by their tags in the words of an event.' },
+  lessons: { name: 'lessons', says: 'Instruments are found by their tags; hours of a lesson are kept.' },
+  concerts: { name: 'concerts', says: 'Each event is a concert; the tags in its words play.' },
+  holidays: { name: 'holidays', says: 'Nobody works then; at one place where its name stands in the event.' },
+};
+
+/** Reads a calendar: first what it would do, then all of it or nothing. */
 export function CalendarImport({ today }: { today: string }) {
+  const [about, setAbout] = useState<CalendarAbout>('loans');
   const [file, setFile] = useState<{ name: string; text: string } | null>(null);
   const [draft, setDraft] = useState<CalendarDraft | null>(null);
   const [says, setSays] = useState<{ text: string; bad: boolean } | null>(null);
@@ -13,35 +21,72 @@ export function CalendarImport({ today }: { today: string }) {
   const read = async (chosen: File | undefined) => {
     setDraft(null);
     setSays(null);
-    if (!chosen) return;
-    const text = await chosen.text();
+    setFile(null);
+    if (chosen) await look({ name: chosen.name, text: await chosen.text() }, about);
+  };
+  const look = async (next: { name: string; text: string }, as: CalendarAbout) => {
     key.current = newKey();
-    setFile({ name: chosen.name, text });
-    const answer = await post<CalendarDraft>('/api/plan/calendar-draft', { text });
+    setFile(next);
+    setDraft(null);
+    const answer = await post<CalendarDraft>('/api/plan/calendar-draft', { text: next.text, about: as });
     if (answer.ok) return setDraft(answer.value);
     setSays({ text: answer.problem?.detail ?? 'No answer from the server. Choose the file again.', bad: true });
   };
   const apply = async () => {
     if (!file) return;
-    const answer = await post<{ days: number; instruments: number }>(
+    const answer = await post<{ entries: number; instruments: number }>(
       '/api/plan/calendar',
-      { text: file.text, source: file.name },
+      { text: file.text, source: file.name, about },
       key.current,
     );
     if (!answer.ok)
       return setSays({ text: answer.problem?.detail ?? 'No answer. Press again: it counts once.', bad: true });
     setDraft(null);
     setSays({
-      text: `Taken over: ${answer.value.days} times for ${answer.value.instruments} instruments.`,
+      text: `Taken over: ${answer.value.entries} entries${answer.value.instruments ? ` of ${answer.value.instruments} instruments` : ''}, in the place of what this file said before.`,
       bad: false,
     });
   };
+  const days = (from: string, to: string) => `${sayDay(from, today)}${to === from ? '' : ` to ${sayDay(to, today)}`}`;
+  const entries = draft
+    ? [
+        ...draft.busy.map((b) => ({
+          key: `${b.tag}/${b.from}/${b.fromTime}`,
+          says: `${b.tag} ${days(b.from, b.to)}${b.fromTime ? `, ${b.fromTime} to ${b.toTime}` : ''}: ${b.why}`,
+        })),
+        ...draft.concerts.map((c) => ({
+          key: `${c.name}/${c.on}`,
+          says: `${c.name}, ${sayDay(c.on, today)}${c.place ? ` at ${c.place}` : ''}: ${c.tags.length === 0 ? 'names no instrument that plays' : `${c.tags.length} play`}`,
+        })),
+        ...draft.holidays.map((h) => ({
+          key: `${h.name}/${h.from}`,
+          says: `${h.name}, ${days(h.from, h.to)}, ${h.place ?? 'everywhere'}`,
+        })),
+      ]
+    : [];
   return (
     <div className="card-paper px-4 py-2 grid gap-2">
+      <label className="flex items-center gap-2">
+        <span>A calendar (.ics) of</span>
+        <select
+          className="select select-sm w-36"
+          value={about}
+          onChange={(e) => {
+            const as = e.currentTarget.value as CalendarAbout;
+            setAbout(as);
+            setSays(null);
+            if (file) void look(file, as);
+          }}
+        >
+          {Object.entries(ABOUT).map(([value, { name }]) => (
+            <option key={value} value={value}>
+              {name}
+            </option>
+          ))}
+        </select>
+      </label>
       <label className="grid gap-1">
-        <span>
-          A calendar of loans and lessons (.ics). Instruments are found by their tags in the words of an event.
-        </span>
+        <span className="muted text-sm">{ABOUT[about].says}</span>
         <input
           type="file"
           accept=".ics,text/calendar"
@@ -51,19 +96,12 @@ export function CalendarImport({ today }: { today: string }) {
       </label>
       {draft && (
         <div role="status">
-          <p>
-            {draft.busy.length === 0
-              ? 'No event of the next weeks names an instrument of the fleet.'
-              : `${draft.busy.length} times, of ${new Set(draft.busy.map((b) => b.tag)).size} instruments:`}
-          </p>
+          <p>{entries.length === 0 ? 'Nothing of this kind in the time ahead.' : `${entries.length} entries:`}</p>
           <ul className="text-sm">
-            {draft.busy.slice(0, 12).map((b) => (
-              <li key={`${b.tag}/${b.from}`}>
-                <span className="tag">{b.tag}</span> {sayDay(b.from, today)}
-                {b.to !== b.from && ` to ${sayDay(b.to, today)}`}: {b.why}
-              </li>
+            {entries.slice(0, 12).map((e) => (
+              <li key={e.key}>{e.says}</li>
             ))}
-            {draft.busy.length > 12 && <li className="muted">and {draft.busy.length - 12} more</li>}
+            {entries.length > 12 && <li className="muted">and {entries.length - 12} more</li>}
           </ul>
           {draft.unnamed.length > 0 && (
             <p className="muted text-sm">
@@ -79,7 +117,7 @@ export function CalendarImport({ today }: { today: string }) {
             type="button"
             className="btn btn-sm btn-primary mt-1"
             onClick={() => void apply()}
-            disabled={draft.busy.length === 0}
+            disabled={entries.length === 0}
           >
             Take it over
           </button>

@@ -12,7 +12,12 @@ export const POST: APIRoute = async ({ request, locals }) => {
   try {
     const { db, today, programme } = locals;
     return Response.json(
-      await draftCalendar(db, { ...body.value, today, timeZone: programme.timeZone, days: body.value.about === 'concerts' || body.value.about === 'holidays' ? 365 : PLAN_DAYS }),
+      await draftCalendar(db, {
+        ...body.value,
+        today,
+        timeZone: programme.timeZone,
+        days: body.value.about === 'concerts' || body.value.about === 'holidays' ? 365 : PLAN_DAYS,
+      }),
     );
   } catch (error) {
     return problemOf(error);

@@ -1,0 +1,288 @@
+import { useMemo, useState } from 'react';
+import { sayDay, sayWeekday } from '../../../core/dates';
+import { learningSuggestions } from '../../../core/planning/ladder';
+import type { Proposal } from '../../../server/plan/night';
+import type { PlanInput } from '../../../server/plan/problem';
+import type { ProgrammeWeights } from '../../../server/plan/weights';
+import { newKey } from '../key';
+import { post } from '../post';
+import { says, shortOf } from './model';
+import type { PlanInHand } from './usePlan';
+import { JobChip } from './Week';
+
+const MOST_MOVED = 12;
+const MOST_OUT = 40;
+const MOST_SUGGESTIONS = 4;
+
+/** What stands elsewhere than in the plan that is published. */
+export function Moved({ input, hand }: { input: PlanInput; hand: PlanInHand }) {
+  const { given, plan, names } = hand;
+  const moved = given.jobs.flatMap((j, i) => (j.published != null && j.published !== plan[i] ? [i] : []));
+  if (moved.length === 0) return null;
+  const say = (s: number | null | undefined) => {
+    const shift = given.shifts[s ?? -1];
+    return shift ? `${names.day(shift.day)}, ${names.person(shift.person)}` : 'not planned';
+  };
+  return (
+    <section aria-labelledby="moved">
+      <h2 id="moved" className="font-bold mb-1">
+        Against the published plan: {moved.length} moved
+      </h2>
+      <ul className="card-paper px-3 py-1 text-sm">
+        {moved.slice(0, MOST_MOVED).map((i) => {
+          const job = input.jobs[i];
+          const was = job?.cameBack ?? job?.lost;
+          return (
+            <li key={i} className="quiet-row py-1">
+              <span className="tag">{job?.tag}</span> {shortOf(input, i)}{' '}
+              {was
+                ? `${sayWeekday(was.on)}, ${was.person}${job?.cameBack ? ', not finished' : ''}`
+                : say(given.jobs[i]?.published)}{' '}
+              → {say(plan[i])}
+            </li>
+          );
+        })}
+        {moved.length > MOST_MOVED && <li className="muted py-1">and {moved.length - MOST_MOVED} more</li>}
+      </ul>
+    </section>
+  );
+}
+
+/** Jobs that stand in no session. */
+export function LeftOut({
+  input,
+  hand,
+  chosen,
+  choose,
+}: {
+  input: PlanInput;
+  hand: PlanInHand;
+  chosen: number | null;
+  choose: (job: number) => void;
+}) {
+  const out = hand.given.jobs.flatMap((_, i) => ((hand.plan[i] as number) < 0 ? [i] : []));
+  return (
+    <section aria-labelledby="out">
+      <h2 id="out" className="font-bold mb-1">
+        Not planned: {out.length}
+      </h2>
+      <ul className="card-paper px-3 py-1">
+        {out.length === 0 && <li className="muted py-1">Nothing is left out.</li>}
+        {out.slice(0, MOST_OUT).map((i) => {
+          const job = input.jobs[i];
+          return (
+            <li key={i} className="quiet-row py-1 flex justify-between gap-2">
+              <JobChip
+                job={i}
+                tag={job?.tag ?? ''}
+                short={shortOf(input, i)}
+                title={job?.name ?? ''}
+                late={(hand.given.jobs[i]?.due ?? 0) < 0}
+                locked={hand.locked.has(i)}
+                chosen={chosen === i}
+                choose={choose}
+              />
+              <span className="muted text-sm text-right">
+                {input.places[hand.given.jobs[i]?.site ?? 0]?.name},{' '}
+                {job?.cameBack
+                  ? `not finished ${sayDay(job.cameBack.on, input.first)}`
+                  : `due ${sayDay(job?.dueOn ?? input.first, input.first)}`}
+              </span>
+            </li>
+          );
+        })}
+        {out.length > MOST_OUT && <li className="muted py-1">and {out.length - MOST_OUT} more</li>}
+      </ul>
+    </section>
+  );
+}
+
+/** Work on which helpers could learn, because nothing hangs on it. */
+export function Learning({ input, hand }: { input: PlanInput; hand: PlanInHand }) {
+  const { open, plan, names, learners } = hand;
+  const suggestions = useMemo(() => learningSuggestions(open, plan, 12), [open, plan]);
+  const fresh = suggestions.filter((s) => learners.get(s.job) !== s.helper).slice(0, MOST_SUGGESTIONS);
+  if (fresh.length === 0) return null;
+  return (
+    <section aria-labelledby="learning">
+      <h2 id="learning" className="font-bold mb-1">
+        Helpers could learn
+      </h2>
+      <ul className="card-paper px-3 py-1 text-sm">
+        {fresh.map((s) => {
+          const shift = open.shifts[s.beside];
+          const job = open.jobs[s.job];
+          if (!shift || !job) return null;
+          const what = `${names.person(s.helper)} ${s.how === 'watch' ? 'watches' : 'does, supervised by'} ${names.person(shift.person)}`;
+          return (
+            <li key={`${s.job}/${s.helper}`} className="quiet-row py-1.5 flex justify-between gap-2">
+              <span>
+                {what}
+                {s.how === 'watch' ? ' with' : ','} <span className="tag">{input.jobs[s.job]?.tag}</span>{' '}
+                {input.groups[job.group]}, {names.day(shift.day)}: {says(job.due - shift.day, 'day', 'days')} before it
+                is due, so nothing hangs on it.
+              </span>
+              <button
+                type="button"
+                className="btn btn-sm"
+                onClick={() => (s.how === 'watch' ? hand.setLearner(s.job, s.helper) : hand.move([s.job], s.shift))}
+              >
+                Yes
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}
+
+const WEIGHT_WORDS: { key: keyof ProgrammeWeights; says: string }[] = [
+  { key: 'wall', says: 'A job with a concert or a lesson ahead, left out: times' },
+  { key: 'unplannedDays', says: 'A job left out counts as late by so many days' },
+  { key: 'missedRetune', says: 'A retune nobody has time for' },
+  { key: 'setUp', says: 'Setting up for another kind of work' },
+  { key: 'travel', says: 'An hour on the way' },
+  { key: 'fairness', says: 'An hour by which loads differ' },
+  { key: 'change', says: 'A job moved from where it was published' },
+];
+
+/** What weighs how much, in the order in which it counts; a day late of an ordinary job is one point. */
+export function Weights({ hand }: { hand: PlanInHand }) {
+  const [draft, setDraft] = useState<Record<string, string>>(() =>
+    Object.fromEntries(WEIGHT_WORDS.map(({ key }) => [key, String(hand.weights[key])])),
+  );
+  const numbers = Object.fromEntries(WEIGHT_WORDS.map(({ key }) => [key, Number(draft[key])])) as ProgrammeWeights;
+  const wrong = WEIGHT_WORDS.find(({ key }) => draft[key] === '' || !(numbers[key] >= (key === 'wall' ? 1 : 0)));
+  return (
+    <details className="card-paper px-4 py-2">
+      <summary className="link w-fit">What weighs how much</summary>
+      <p className="muted text-sm mt-1">In points; a day late of an ordinary job is 1, of a broken one 3.</p>
+      <form
+        className="grid gap-1 mt-1"
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (!wrong) void hand.saveWeights(numbers);
+        }}
+      >
+        {WEIGHT_WORDS.map(({ key, says: label }) => (
+          <label key={key} className="flex justify-between items-center gap-2 text-sm">
+            <span>{label}</span>
+            <input
+              className="input input-sm w-20 text-right"
+              type="number"
+              min={key === 'wall' ? 1 : 0}
+              max={1000}
+              step="any"
+              value={draft[key]}
+              onChange={(e) => setDraft({ ...draft, [key]: e.currentTarget.value })}
+            />
+          </label>
+        ))}
+        {wrong && <p className="text-error text-sm">“{wrong.says}” needs a number, 0 or more.</p>}
+        <button type="submit" className="btn btn-sm justify-self-start" disabled={Boolean(wrong)}>
+          Keep for the programme
+        </button>
+      </form>
+    </details>
+  );
+}
+
+/** What the server found at night, or can be asked for. */
+export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanInHand; proposal: Proposal | null }) {
+  const [shown, setShown] = useState(proposal);
+  const [asking, setAsking] = useState(false);
+  const ask = async () => {
+    setAsking(true);
+    const answer = await post<{ proposalId: number | null }>('/api/plan/propose', {}, newKey());
+    setAsking(false);
+    if (!answer.ok) return hand.setNotice({ text: answer.problem?.detail ?? 'No answer from the server.', bad: true });
+    if (answer.value.proposalId !== null) return window.location.reload();
+    hand.setNotice({ text: 'The server found nothing better than the plan in force.', bad: false });
+  };
+  if (!shown)
+    return (
+      <p className="muted text-sm">
+        The server plans anew every night between 2 and 5 and proposes what is better.{' '}
+        <button type="button" className="link" onClick={() => void ask()} disabled={asking}>
+          {asking ? 'It is planning…' : 'Let it plan now'}
+        </button>
+      </p>
+    );
+  const saved = Math.round(shown.costBefore - shown.cost);
+  const gap = shown.bound !== null && shown.cost > 0 ? Math.max(0, (shown.cost - shown.bound) / shown.cost) : null;
+  return (
+    <section className="card-paper border-primary px-4 py-2" aria-labelledby="night">
+      <h2 id="night" className="font-bold">
+        The server proposes a plan: {saved > 0 ? says(saved, 'point', 'points') : 'nothing'} better
+      </h2>
+      <p className="muted text-sm">
+        Made {sayDay(shown.onDay, input.first)}
+        {gap !== null && `, at most ${(gap * 100).toFixed(1)} % above the best possible`}.
+      </p>
+      <div className="flex gap-2 mt-1">
+        <button
+          type="button"
+          className="btn btn-sm btn-primary"
+          onClick={() => {
+            hand.lookAt(shown);
+            setShown(null);
+          }}
+        >
+          Look at it
+        </button>
+        <button
+          type="button"
+          className="btn btn-sm"
+          onClick={() => {
+            void post('/api/plan/dismiss', { id: shown.id }, newKey());
+            setShown(null);
+          }}
+        >
+          Put it aside
+        </button>
+      </div>
+    </section>
+  );
+}
+
+/** Work that no due date brings: asked for by hand. */
+export function AskFor({ input }: { input: PlanInput }) {
+  return (
+    <details className="card-paper px-4 py-2">
+      <summary className="link w-fit">Ask for other work</summary>
+      <form data-api="/api/plan/request" className="grid gap-2 mt-1">
+        <label className="grid gap-0.5">
+          <span className="muted text-sm">Instrument</span>
+          <input name="tag" className="input input-sm" placeholder="tag" required />
+        </label>
+        <label className="grid gap-0.5">
+          <span className="muted text-sm">What</span>
+          <select name="kind" className="select select-sm">
+            <option value="inspection">a look at it</option>
+            <option value="service">its yearly service</option>
+            <option value="refit">strings off and on again, for other work</option>
+          </select>
+        </label>
+        <label className="grid gap-0.5">
+          <span className="muted text-sm">By</span>
+          <input
+            name="dueOn"
+            type="date"
+            className="input input-sm"
+            min={input.first}
+            defaultValue={input.first}
+            required
+          />
+        </label>
+        <label className="grid gap-0.5">
+          <span className="muted text-sm">Why</span>
+          <input name="why" className="input input-sm" minLength={2} required />
+        </label>
+        <button type="submit" className="btn btn-sm justify-self-start">
+          Ask for it
+        </button>
+      </form>
+    </details>
+  );
+}

@@ -1,0 +1,126 @@
+import { useEffect, useMemo, useRef } from 'react';
+import { sayWeekday } from '../../../core/dates';
+import { explainJob, minutesLeft } from '../../../core/planning/explain';
+import type { PlanInput } from '../../../server/plan/problem';
+import type { PlanInHand } from './usePlan';
+
+/** One job: why it stands there, and where else it could go, by number. */
+export function JobPanel({
+  input,
+  hand,
+  job,
+  close,
+}: {
+  input: PlanInput;
+  hand: PlanInHand;
+  job: number;
+  close: () => void;
+}) {
+  const { open, plan, names, locked, learners } = hand;
+  const heading = useRef<HTMLHeadingElement>(null);
+  useEffect(() => heading.current?.focus(), []);
+  const why = useMemo(() => explainJob(open, plan, job, names), [open, plan, job, names]);
+  const choices = useMemo(() => {
+    const own = open.jobs[job];
+    return open.shifts
+      .map((s, i) => ({ s, i }))
+      .filter(({ s, i }) => s.site === own?.site && i !== plan[job])
+      .sort((a, b) => a.s.day - b.s.day)
+      .slice(0, 14)
+      .map(({ s, i }) => ({ shift: i, s, broken: hand.verdict(job, i), left: minutesLeft(open, plan, i, job) }));
+  }, [open, plan, job, hand.verdict]);
+  const fits = choices.filter((c) => c.broken === null).slice(0, 9);
+  const { toggleLock, move } = hand;
+  const own = input.problem.jobs[job];
+  const about = input.jobs[job];
+  const learner = learners.get(job);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if ((event.target as HTMLElement).closest?.('input, select, textarea') || event.ctrlKey || event.metaKey) return;
+      if (event.key === 'Escape') return close();
+      if (event.key === 'l') return toggleLock([job]);
+      if (event.key === 'x') return void move([job], -1);
+      const choice = fits[Number(event.key) - 1];
+      if (choice) move([job], choice.shift);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [fits, toggleLock, move, close, job]);
+  if (!about || !own) return null;
+  const takes = own.minutes[open.shifts[plan[job] as number]?.person ?? 0] ?? 0;
+  return (
+    <section className="card-paper border-primary px-4 py-3" aria-labelledby="job">
+      <div className="flex justify-between gap-2">
+        <h2 id="job" ref={heading} tabIndex={-1} className="font-bold outline-none">
+          <a className="link tag" href={`/instruments/${about.tag}`}>
+            {about.tag}
+          </a>{' '}
+          {about.name}
+        </h2>
+        <button type="button" className="link text-sm" onClick={close}>
+          close
+        </button>
+      </div>
+      <p>{why.stands.charAt(0).toUpperCase() + why.stands.slice(1)}.</p>
+      {about.cameBack && (
+        <p className="text-warning">
+          Came back: not finished on {sayWeekday(about.cameBack.on)} with {about.cameBack.person}.
+        </p>
+      )}
+      <ul className="mt-1" aria-label="Why">
+        {why.because.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+        {about.awayWhy && <li>Not to be had on some days: {about.awayWhy}.</li>}
+      </ul>
+      {why.wouldHelp.length > 0 && <p className="muted mt-1">Would help: {why.wouldHelp.join(' ')}</p>}
+      <p className="muted mt-1">
+        About {takes} min
+        {about.range.high - about.range.low > 1 &&
+          `, in eight cases of ten ${Math.round(about.range.low)} to ${Math.round(about.range.high)}`}
+        .
+      </p>
+      {learner !== undefined && (
+        <p className="mt-1">
+          {names.person(learner)} stands beside to learn.{' '}
+          <button type="button" className="link" onClick={() => hand.setLearner(job, null)}>
+            not this time
+          </button>
+        </p>
+      )}
+      <div className="flex flex-wrap gap-2 my-2">
+        <button type="button" className="btn btn-sm" onClick={() => toggleLock([job])} aria-pressed={locked.has(job)}>
+          {locked.has(job) ? 'Unlock' : 'Lock here'}
+        </button>
+        <button type="button" className="btn btn-sm" onClick={() => move([job], -1)}>
+          Take out
+        </button>
+      </div>
+      <h3 className="muted text-sm">Could go to</h3>
+      <ul>
+        {fits.map((c, n) => (
+          <li key={c.shift}>
+            <button type="button" className="link text-left" onClick={() => move([job], c.shift)}>
+              <kbd className="kbd-key">{n + 1}</kbd> {names.day(c.s.day)}, {names.person(c.s.person)}, {c.left} min left
+            </button>
+          </li>
+        ))}
+        {fits.length === 0 && <li className="muted">nowhere else</li>}
+      </ul>
+      {choices.some((c) => c.broken) && (
+        <details className="mt-1">
+          <summary className="link text-sm w-fit">Why not elsewhere</summary>
+          <ul className="text-sm">
+            {choices
+              .filter((c) => c.broken)
+              .map((c) => (
+                <li key={c.shift}>
+                  {names.day(c.s.day)}, {names.person(c.s.person)}: {c.broken}
+                </li>
+              ))}
+          </ul>
+        </details>
+      )}
+    </section>
+  );
+}

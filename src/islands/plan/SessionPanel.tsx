@@ -1,0 +1,150 @@
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { chanceWithin } from '../../../core/planning/effort';
+import { setUpOf } from '../../../core/planning/model';
+import type { PlanInput } from '../../../server/plan/problem';
+import { says, shortOf } from './model';
+import type { PlanInHand } from './usePlan';
+
+/** One session: what is in it, whether it will be done in time, and how to split it or merge it with another. */
+export function SessionPanel({
+  input,
+  hand,
+  shift,
+  chooseJob,
+  close,
+}: {
+  input: PlanInput;
+  hand: PlanInHand;
+  shift: number;
+  chooseJob: (job: number) => void;
+  close: () => void;
+}) {
+  const { open, names, locked, inShift, used, visits } = hand;
+  const heading = useRef<HTMLHeadingElement>(null);
+  useEffect(() => heading.current?.focus(), []);
+  const [part, setPart] = useState<number | 'all'>('all');
+  const s = open.shifts[shift];
+  const there = inShift[shift] ?? [];
+  const groups = useMemo(() => [...new Set(there.map((i) => open.jobs[i]?.group ?? -1))], [there, open]);
+  const chosen = part === 'all' ? there : there.filter((i) => open.jobs[i]?.group === part);
+  const movable = chosen.filter((i) => !locked.has(i));
+  /** Other sessions at the place, from today on, nearest first. */
+  const targets = useMemo(
+    () =>
+      open.shifts
+        .map((o, i) => ({ o, i }))
+        .filter(({ o, i }) => i !== shift && o.site === s?.site && o.minutes > 0)
+        .sort((a, b) => Math.abs(a.o.day - (s?.day ?? 0)) - Math.abs(b.o.day - (s?.day ?? 0)) || a.i - b.i)
+        .slice(0, 6)
+        .map(({ o, i }) => ({ i, o, why: movable.map((j) => hand.verdict(j, i)).find((w) => w !== null) ?? null })),
+    [open, shift, s, movable, hand.verdict],
+  );
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key === 'Escape') close();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [close]);
+  if (!s) return null;
+  const fixed = groups.reduce((sum, g) => sum + setUpOf(open, g).minutes, 0);
+  const means = there.map((i) => open.jobs[i]?.minutes[s.person] ?? 0);
+  const chance = chanceWithin(means, fixed, input.spread, s.minutes);
+  const retunes = visits.filter((v) => v.shift === shift);
+  return (
+    <section className="card-paper border-primary px-4 py-3" aria-labelledby="session">
+      <div className="flex justify-between gap-2">
+        <h2 id="session" ref={heading} tabIndex={-1} className="font-bold outline-none">
+          {names.person(s.person)} at {names.site(s.site)}, {names.day(s.day)}
+        </h2>
+        <button type="button" className="link text-sm" onClick={close}>
+          close
+        </button>
+      </div>
+      {s.minutes === 0 ? (
+        <p>Away that day.</p>
+      ) : (
+        <p>
+          {used[shift]} of {s.minutes} minutes, {fixed} of them to set up for {says(groups.length, 'kind', 'kinds')} of
+          work.
+          {there.length > 0 && ` It is done in time in ${Math.round(chance * 10)} cases of 10.`}
+        </p>
+      )}
+      {(s.travelMinutes ?? 0) > 0 && <p className="muted">There and back: {s.travelMinutes} minutes.</p>}
+      <ul className="mt-1">
+        {groups.map((g) => (
+          <li key={g}>
+            <b>{input.groups[g]}</b>:{' '}
+            {there
+              .filter((i) => open.jobs[i]?.group === g)
+              .map((i, n) => (
+                <span key={i}>
+                  {n > 0 && ', '}
+                  <button type="button" className="link tag" onClick={() => chooseJob(i)}>
+                    {input.jobs[i]?.tag}
+                  </button>
+                  {shortOf(input, i) && ` ${shortOf(input, i)}`}
+                  {locked.has(i) && ' locked'}
+                </span>
+              ))}
+          </li>
+        ))}
+        {there.length === 0 && <li className="muted">Nothing is planned in it.</li>}
+        {retunes.length > 0 && (
+          <li className="muted">
+            Retunes after changes: {[...new Set(retunes.map((v) => input.jobs[v.job]?.tag))].join(', ')}
+          </li>
+        )}
+      </ul>
+      {there.length > 0 && (
+        <>
+          <div className="flex flex-wrap gap-2 my-2">
+            <button type="button" className="btn btn-sm" onClick={() => hand.toggleLock(there)}>
+              {there.every((i) => locked.has(i)) ? 'Unlock all' : 'Lock all'}
+            </button>
+          </div>
+          <h3 className="font-semibold">Split or merge</h3>
+          <label className="flex items-center gap-2">
+            <span className="muted">Move</span>
+            <select
+              className="select select-sm"
+              value={String(part)}
+              onChange={(e) => setPart(e.currentTarget.value === 'all' ? 'all' : Number(e.currentTarget.value))}
+            >
+              <option value="all">all {there.length}</option>
+              {groups.length > 1 &&
+                groups.map((g) => (
+                  <option key={g} value={g}>
+                    the {input.groups[g]} ({there.filter((i) => open.jobs[i]?.group === g).length})
+                  </option>
+                ))}
+            </select>
+            <span className="muted">to</span>
+          </label>
+          <ul className="mt-1">
+            {targets.map(({ i, o, why }) => (
+              <li key={i}>
+                {why === null && movable.length > 0 ? (
+                  <button type="button" className="link text-left" onClick={() => hand.move(movable, i) && close()}>
+                    {names.day(o.day)}, {names.person(o.person)}
+                    {(inShift[i]?.length ?? 0) > 0 ? `, beside ${says(inShift[i]?.length ?? 0, 'job', 'jobs')}` : ''}
+                  </button>
+                ) : (
+                  <span className="muted text-sm">
+                    {names.day(o.day)}, {names.person(o.person)}: {why ?? 'all of it is locked'}
+                  </span>
+                )}
+              </li>
+            ))}
+            {targets.length === 0 && <li className="muted">Nobody else is at this place.</li>}
+          </ul>
+        </>
+      )}
+      {s.minutes > 0 && (
+        <button type="button" className="btn btn-sm mt-3" onClick={() => void hand.sick(s.person, s.day)}>
+          {names.person(s.person)} is away {names.day(s.day)}
+        </button>
+      )}
+    </section>
+  );
+}

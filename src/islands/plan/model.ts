@@ -1,0 +1,68 @@
+import { addDays, sayWeekday } from '../../../core/dates';
+import type { PlanNames } from '../../../core/planning/explain';
+import { isVisit, PLAN_KIND_WORDS } from '../../../core/planning/kinds';
+import type { Plan, PlanProblem } from '../../../core/planning/model';
+import type { PlanInput } from '../../../server/plan/problem';
+
+/** What somebody tries beside the plan that is shown: minutes and packs more than there are. */
+export interface Extras {
+  minutes: ReadonlyMap<number, number>;
+  packs: ReadonlyMap<number, number>;
+}
+
+export const NO_EXTRAS: Extras = { minutes: new Map(), packs: new Map() };
+
+/** A plan with what belongs to it. */
+export interface Variant {
+  name: string;
+  plan: Plan;
+  locked: ReadonlySet<number>;
+  /** Who stands beside to learn, by job: places of people. */
+  learners: ReadonlyMap<number, number>;
+  extras: Extras;
+}
+
+/** A problem with more minutes in shifts and more packs on the shelf than there are. */
+export function withExtras(p: PlanProblem, extras: Extras): PlanProblem {
+  if (extras.minutes.size === 0 && extras.packs.size === 0) return p;
+  return {
+    ...p,
+    shifts: p.shifts.map((s, i) => ({ ...s, minutes: s.minutes + (extras.minutes.get(i) ?? 0) })),
+    stock: p.stock.map((s, i) => ({ ...s, initial: s.initial + (extras.packs.get(i) ?? 0) })),
+  };
+}
+
+/** How everything in the plan is called. */
+export function namesOf(input: PlanInput): PlanNames {
+  const { jobs, people, places, first } = input;
+  return {
+    job: (n) => `${jobs[n]?.tag ?? ''}${isVisit(jobs[n]?.kind ?? 'change') ? ` (${shortOf(input, n)})` : ''}`,
+    person: (n) => people[n]?.name ?? '',
+    site: (n) => places[n]?.name ?? '',
+    sku: (n) => input.skus[n] ?? '',
+    group: (n) => input.groups[n] ?? '',
+    day: (n) => sayWeekday(addDays(first, Math.max(0, n))),
+    releaseWhy: (n) => jobs[n]?.releaseWhy || 'it is not wanted before',
+    wallWhy: (n) => jobs[n]?.wallWhy ?? '',
+  };
+}
+
+/** What a job is beside its tag, where it is not simply strings. */
+export function shortOf(input: PlanInput, job: number): string {
+  const kind = input.jobs[job]?.kind ?? 'change';
+  if (kind === 'change') return input.jobs[job]?.what === 'yearly service' ? 'service' : '';
+  return { ...PLAN_KIND_WORDS, inspection: 'look', 'bridge-check': 'bridge', 'proper-look': 'stretch', refit: 'refit' }[
+    kind
+  ];
+}
+
+/** Jobs of each shift. */
+export function jobsByShift(shifts: number, plan: Plan): number[][] {
+  const inShift: number[][] = Array.from({ length: shifts }, () => []);
+  plan.forEach((s, i) => {
+    inShift[s]?.push(i);
+  });
+  return inShift;
+}
+
+export const says = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
