@@ -1,9 +1,18 @@
 /** What a plan can be about: strings to change or take off, a look, a visit after a change. */
-export const PLAN_KINDS = ['change', 'refit', 'inspection', 'retune', 'bridge-check', 'proper-look'] as const;
+export const PLAN_KINDS = [
+  'change',
+  'service',
+  'refit',
+  'inspection',
+  'retune',
+  'bridge-check',
+  'proper-look',
+] as const;
 export type PlanKind = (typeof PLAN_KINDS)[number];
 
 export const PLAN_KIND_WORDS: Record<PlanKind, string> = {
   change: 'strings',
+  service: 'yearly service',
   refit: 'off and on again',
   inspection: 'first look',
   retune: 'retune',

@@ -20,12 +20,14 @@ export interface Learned {
 export function nextStep(l: Learned): { ready: boolean; says: string } | null {
   const times = (n: number) => (n === 1 ? 'once' : n === 2 ? 'twice' : `${n} times`);
   if (l.level <= LEVEL.watched) {
-    const missing = STEP_UP.toSupervised - l.watched;
+    // Whoever was put on the step has watched once, whoever kept no record of it.
+    const watched = Math.max(l.watched, l.level);
+    const missing = STEP_UP.toSupervised - watched;
     return missing <= 0
-      ? { ready: true, says: `watched ${times(l.watched)}: could do it under supervision` }
+      ? { ready: true, says: `watched ${times(watched)}: could do it under supervision` }
       : {
           ready: false,
-          says: `watched ${l.watched} of ${STEP_UP.toSupervised} times before doing it under supervision`,
+          says: `watched ${watched} of ${STEP_UP.toSupervised} times before doing it under supervision`,
         };
   }
   if (l.level === LEVEL.supervised) {
@@ -65,7 +67,9 @@ export function learningSuggestions(p: PlanProblem, plan: Plan, most: number): L
   plan.forEach((s, i) => {
     inShift[s]?.push(i);
   });
-  const waiting = p.skillNeeded.map((_, g) => p.jobs.filter((j) => j.group === g).length);
+  const waiting = p.skillNeeded.map(() => 0);
+  for (const j of p.jobs) waiting[j.group] = (waiting[j.group] ?? 0) + 1;
+  const helpers = p.shifts.flatMap((s, i) => (counts[i] && p.people[s.person]?.helper ? [i] : []));
   // What there is most of is worth learning first.
   const order = p.jobs
     .map((_, i) => i)
@@ -79,22 +83,23 @@ export function learningSuggestions(p: PlanProblem, plan: Plan, most: number): L
     if (shift.day > job.due - NOT_URGENT_DAYS || !p.people[shift.person]?.teaches?.[job.group]) continue;
     const needed = p.skillNeeded[job.group] ?? 0;
     if ((p.setUpByGroup?.[job.group] ?? 1) === 0) continue;
-    p.shifts.forEach((own, s) => {
+    for (const s of helpers) {
+      const own = p.shifts[s] as PlanProblem['shifts'][number];
       const level = p.people[own.person]?.skill[job.group] ?? 0;
-      if (found.length >= most || own.day !== shift.day || own.site !== shift.site || !counts[s]) return;
-      if (!p.people[own.person]?.helper || level >= needed) return;
-      if (taken.has(`${own.person}/${job.group}`) || taken.has(`shift ${s}`)) return;
+      if (found.length >= most) return found;
+      if (own.day !== shift.day || own.site !== shift.site || level >= needed) continue;
+      if (taken.has(`${own.person}/${job.group}`) || taken.has(`shift ${s}`)) continue;
       const how = level === needed - 1 ? 'do' : 'watch';
-      if (how === 'do' && sessionMinutes(p, s, [...(inShift[s] as number[]), i]) > own.minutes) return;
+      if (how === 'do' && sessionMinutes(p, s, [...(inShift[s] as number[]), i]) > own.minutes) continue;
       if (
         how === 'watch' &&
         sessionMinutes(p, s, inShift[s] as number[]) + (job.minutes[shift.person] ?? 0) > own.minutes
       )
-        return;
+        continue;
       taken.add(`${own.person}/${job.group}`);
       taken.add(`shift ${s}`);
       found.push({ helper: own.person, job: i, how, shift: s, beside: at });
-    });
+    }
   }
   return found;
 }

@@ -133,13 +133,13 @@ it('what is asked for is in the plan until it is done; asked twice it says so', 
   const ask = () => requestJob(db, acting(), { tag: 'UK-1', kind: 'service', dueOn: '2026-03-20', why: 'dry board' });
   await ask();
   await expect(ask()).rejects.toMatchObject({ type: 'asked-already' });
-  expect((await jobOf('UK-1')).about).toMatchObject({
+  expect((await jobOf('UK-1', 'service')).about).toMatchObject({
     what: 'yearly service',
     dueOn: '2026-03-20',
     because: 'dry board',
   });
   await changed('UK-1', 15, 0);
-  expect((await jobOf('UK-1')).job).toBeUndefined();
+  expect((await jobOf('UK-1', 'service')).job).toBeUndefined();
   // The visits after that change are in the plan instead.
   expect((await jobOf('UK-1', 'retune')).about?.what).toMatch(/retune, day/);
 });

@@ -217,7 +217,7 @@ export async function planInput(db: Knex, at: { today: LocalDate }): Promise<Pla
 }
 
 /** Strings take as long as was learned; looks and visits as long as they are given. */
-const isLearned = (w: Work): boolean => w.kind === 'change' || w.kind === 'refit';
+const isLearned = (w: Work): boolean => w.kind === 'change' || w.kind === 'service' || w.kind === 'refit';
 
 const stoodWith = (item: PlanItem, names: ReadonlyMap<number, string>) => ({
   on: item.on,

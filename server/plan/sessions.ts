@@ -1,5 +1,7 @@
 import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
+import { isVisit, PLAN_KIND_WORDS, type PlanKind } from '../../core/planning/kinds';
+import type { JobKind } from '../../core/procedures/types';
 import { instantOf } from '../clock';
 import { shiftsAhead } from './availability';
 import type { Session } from './calendar';
@@ -39,4 +41,81 @@ export async function plannedSessions(
       tags: s.tags,
     };
   });
+}
+
+/** A session of today, as far as it is not done. */
+export interface PlannedSession {
+  person: string;
+  personId: number;
+  place: string;
+  /** String changes, to be worked one after the other or together. */
+  tags: string[];
+  /** Other jobs to open at the bench, each by itself. */
+  others: { tag: string; kind: JobKind; says: string }[];
+  /** Visits, by what they are. */
+  visits: { tag: string; says: string }[];
+  learners: string[];
+  minutes: number;
+}
+
+const BENCH_KIND: Partial<Record<PlanKind, JobKind>> = {
+  service: 'yearly-service',
+  refit: 'refit',
+  inspection: 'inspection',
+};
+
+/** What the plan in force gives people at a place today, and one person wherever they are. */
+export async function sessionsToday(
+  db: Knex,
+  p: { placeId: number; personId: number | null; today: LocalDate },
+): Promise<PlannedSession[]> {
+  const plan = await db('plan').orderBy('id', 'desc').first();
+  if (!plan) return [];
+  const items = await db('plan_job as i')
+    .join('person as p', 'p.id', 'i.person_id')
+    .join('place as l', 'l.id', 'i.place_id')
+    .join('instrument as t', 't.id', 'i.instrument_id')
+    .leftJoin('person as b', 'b.id', 'i.learner_id')
+    .where({ 'i.plan_id': plan.id, 'i.on_day': p.today })
+    .where((q) => q.where('i.place_id', p.placeId).orWhere('i.person_id', p.personId ?? -1))
+    .orderBy([{ column: 'i.person_id' }, { column: 'i.place_id' }, { column: 't.tag' }])
+    .select('i.*', 'p.name', 'l.name as place', 't.tag', 'b.name as learner');
+  const ids = items.map((i) => i.instrument_id);
+  const open = new Set(
+    (await db('follow_up').where({ status: 'open' }).whereIn('instrument_id', ids)).map(
+      (f) => `${f.instrument_id}/${f.kind}`,
+    ),
+  );
+  const recorded = new Set(
+    (await db('change_record').where({ on_day: p.today }).whereIn('instrument_id', ids)).map(
+      (r) => `${r.instrument_id}/${r.kind}`,
+    ),
+  );
+  const sessions = new Map<string, PlannedSession>();
+  for (const i of items) {
+    const kind = i.kind as PlanKind;
+    const done = isVisit(kind)
+      ? !open.has(`${i.instrument_id}/${kind}`)
+      : recorded.has(`${i.instrument_id}/${kind === 'inspection' ? 'look' : 'change'}`);
+    if (done) continue;
+    const key = `${i.person_id}/${i.place_id}`;
+    const session: PlannedSession = sessions.get(key) ?? {
+      person: i.name,
+      personId: i.person_id,
+      place: i.place,
+      tags: [],
+      others: [],
+      visits: [],
+      learners: [],
+      minutes: 0,
+    };
+    const other = BENCH_KIND[kind];
+    if (isVisit(kind)) session.visits.push({ tag: i.tag, says: PLAN_KIND_WORDS[kind] });
+    else if (other) session.others.push({ tag: i.tag, kind: other, says: PLAN_KIND_WORDS[kind] });
+    else session.tags.push(i.tag);
+    if (i.learner && !session.learners.includes(i.learner)) session.learners.push(i.learner);
+    session.minutes += i.minutes;
+    sessions.set(key, session);
+  }
+  return [...sessions.values()];
 }

@@ -4,11 +4,12 @@ import { FAMILY_NAMES, type Family } from '../../core/instruments/build';
 import { PLAN_KIND_WORDS, type PlanKind } from '../../core/planning/kinds';
 import { LEVEL } from '../../core/planning/ladder';
 import { usualMinutes } from '../../core/procedures/batch';
+import type { House } from '../../core/procedures/house';
 import { batchKey } from '../../core/procedures/together';
-import type { JobKind, Procedure } from '../../core/procedures/types';
+import type { JobKind, Method, Procedure } from '../../core/procedures/types';
 import { settlingDays, type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
 import type { CoreMaterial } from '../../core/strings/materials';
-import { composeJob, lastMethods, lastTime } from '../bench/procedure';
+import { composeJob, type JobRequest, lastMethods, lastTime } from '../bench/procedure';
 import { type Instrument, instrumentOf, loadProducts, type StringProduct } from '../fleet/instruments';
 import { loadHouses } from '../methods/house';
 
@@ -88,6 +89,7 @@ export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDat
     lessons.set(b.instrument_id, [...(lessons.get(b.instrument_id) ?? []), b.from_on]);
 
   const work: Work[] = [];
+  const outline = outlines(products, lasts);
   const asked = new Map(requests.map((r) => [`${r.instrument_id}/${r.kind}`, r]));
   const stringsOf = (state: Record<string, string | number>, instrument: Instrument): void => {
     const family = instrument.build.family;
@@ -111,16 +113,13 @@ export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDat
     const service = asked.get(`${instrument.id}/service`);
     const old = due.since !== null && daysBetween(due.since, dueOn) >= SERVICE_AFTER_DAYS;
     const kind: JobKind | undefined = service || (old && !numbers?.length) ? 'yearly-service' : undefined;
-    const { composed } = composeJob({
-      instrument,
-      house,
-      products,
-      last: lastTime(lasts.get(instrument.id)),
-      request: { ...(numbers?.length ? { numbers } : {}), ...(kind ? { kind } : {}) },
+    const procedure = outline(instrument, house, {
+      ...(numbers?.length ? { numbers } : {}),
+      ...(kind ? { kind } : {}),
     });
-    const procedure = 'procedure' in composed ? composed.procedure : null;
     work.push({
       ...changeOf(instrument, procedure),
+      kind: kind ? 'service' : 'change',
       what: SHORT_JOB[procedure?.kind ?? 'full-set'] ?? 'part of a set',
       because: due.by,
       dueOn: service ? earlier(service.due_on, dueOn) : dueOn,
@@ -139,7 +138,7 @@ export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDat
   };
   const changeOf = (
     instrument: Instrument,
-    procedure: Procedure | null,
+    procedure: Outline | null,
   ): Omit<Work, 'what' | 'because' | 'dueOn' | 'wall' | 'weight'> => {
     const { build } = instrument;
     const method = procedure?.method ?? houses.get(build.family)?.house.method;
@@ -200,20 +199,14 @@ export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDat
       if (!has('inspection', instrument.id)) work.push(lookOf(instrument, r.due_on, r.why));
       continue;
     }
-    const kind: PlanKind = r.kind === 'service' ? 'change' : 'refit';
+    const kind: PlanKind = r.kind === 'service' ? 'service' : 'refit';
     if (has(kind, instrument.id)) continue;
-    const { composed } = composeJob({
-      instrument,
-      house,
-      products,
-      last: lastTime(lasts.get(instrument.id)),
-      request: { kind: r.kind === 'service' ? 'yearly-service' : 'refit' },
-    });
+    const procedure = outline(instrument, house, { kind: kind === 'service' ? 'yearly-service' : 'refit' });
     work.push({
-      ...changeOf(instrument, 'procedure' in composed ? composed.procedure : null),
+      ...changeOf(instrument, procedure),
       kind,
-      usesPack: kind === 'change',
-      what: kind === 'change' ? 'yearly service' : PLAN_KIND_WORDS.refit,
+      usesPack: kind === 'service',
+      what: PLAN_KIND_WORDS[kind],
       because: r.why,
       dueOn: r.due_on,
       wall: wallOf(instrument, false, products, concerts.get(instrument.id), undefined, p),
@@ -248,6 +241,31 @@ export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDat
     });
   }
   return work;
+}
+
+type Outline = Pick<Procedure, 'kind' | 'method' | 'minutes'>;
+
+/**
+ * What a plan needs of procedures: which kind and way of working, and how long. Instruments that are alike in all that
+ * the composer sees, as those of a class are, are composed once.
+ */
+function outlines(
+  products: ReadonlyMap<number, StringProduct>,
+  lasts: ReadonlyMap<number, Method>,
+): (instrument: Instrument, house: House, request: JobRequest) => Outline | null {
+  const known = new Map<string, Outline | null>();
+  return (instrument, house, request) => {
+    const last = lastTime(lasts.get(instrument.id));
+    const strings = instrument.positions.map((x) => [x.houseProductId, x.houseHalf, x.now.productId, x.now.state]);
+    const key = JSON.stringify([instrument.build, strings, last, request]);
+    const at = known.get(key);
+    if (at !== undefined) return at;
+    const { composed } = composeJob({ instrument, house, products, last, request });
+    const found = 'procedure' in composed ? composed.procedure : null;
+    const own = found ? { kind: found.kind, method: found.method, minutes: found.minutes } : null;
+    known.set(key, own);
+    return own;
+  };
 }
 
 /**

@@ -13,6 +13,7 @@ import { type Instrument, instrumentOf, loadInstrument, loadProducts } from '../
 import { type FleetRow, fleetRows } from '../fleet/list';
 import { refreshInstrument } from '../fleet/state';
 import { loadHouses } from '../methods/house';
+import { type PlannedSession, sessionsToday } from '../plan/sessions';
 import { setContents, shelfInReach } from '../stock/shelf';
 
 /** More than this is not one day's work; the rest is counted and found in Fleet. */
@@ -64,8 +65,8 @@ export interface TodayData {
     dueOn: LocalDate;
   }[];
   reports: { tag: string; place: string; by: string; at: number; kind: string; text: string }[];
-  /** What the published plan gives somebody here today. */
-  planned: { person: string; personId: number; tags: string[]; minutes: number }[];
+  /** What the published plan gives people here today, and this person wherever they are. */
+  planned: PlannedSession[];
   /** Jobs left open here, and those anywhere that leave an instrument without strings. */
   openJobs: OpenJob[];
 }
@@ -74,7 +75,7 @@ export interface TodayData {
 export async function todayAt(
   db: Knex,
   placeId: number,
-  at: { today: LocalDate; now: number; horizon: LocalDate },
+  at: { today: LocalDate; now: number; horizon: LocalDate; personId?: number },
 ): Promise<TodayData> {
   const dueHere = db('instrument_state').where({ place_id: placeId }).where('due_on', '<=', at.horizon);
   const total = Number((await dueHere.clone().count({ n: '*' }).first())?.n ?? 0);
@@ -180,7 +181,7 @@ export async function todayAt(
       dueOn: v.due_on,
     })),
     reports: reports.map((r) => ({ tag: r.tag, place: r.place, by: r.name, at: r.at, kind: r.kind, text: r.text })),
-    planned: await plannedHere(db, placeId, at.today),
+    planned: await sessionsToday(db, { placeId, personId: at.personId ?? null, today: at.today }),
     openJobs: await openJobs(db, placeId),
   };
 }
@@ -189,33 +190,6 @@ export async function todayAt(
 function savedTogether(pieces: readonly TodayPiece[]): number {
   const cards = pieces.flatMap((p, id) => (p.procedure ? [{ id, build: p.build, procedure: p.procedure }] : []));
   return cards.length > 1 ? workOrder(cards).savedMinutes : 0;
-}
-
-/** Sessions of the published plan at a place on a day, without what is done already. */
-async function plannedHere(db: Knex, placeId: number, today: LocalDate): Promise<TodayData['planned']> {
-  const plan = await db('plan').orderBy('id', 'desc').first();
-  if (!plan) return [];
-  const items = await db('plan_job as i')
-    .join('person as p', 'p.id', 'i.person_id')
-    .join('instrument as t', 't.id', 'i.instrument_id')
-    .join('instrument_state as s', 's.instrument_id', 'i.instrument_id')
-    .where({ 'i.plan_id': plan.id, 'i.place_id': placeId, 'i.on_day': today })
-    .where((q) => q.whereNull('s.changed_on').orWhere('s.changed_on', '<', today))
-    .orderBy([{ column: 'i.person_id' }, { column: 't.tag' }])
-    .select('i.person_id', 'i.minutes', 'p.name', 't.tag');
-  const sessions = new Map<number, TodayData['planned'][number]>();
-  for (const i of items) {
-    const known: TodayData['planned'][number] = sessions.get(i.person_id) ?? {
-      person: i.name,
-      personId: i.person_id,
-      tags: [],
-      minutes: 0,
-    };
-    known.tags.push(i.tag);
-    known.minutes += i.minutes;
-    sessions.set(i.person_id, known);
-  }
-  return [...sessions.values()];
 }
 
 /** Open jobs of a place, and of any place where strings are off: an instrument unstrung is everybody's. */

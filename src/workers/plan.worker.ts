@@ -2,10 +2,12 @@ import loadHighs from 'highs';
 import wasmUrl from 'highs/runtime?url';
 import { type Improvement, improve } from '../../core/planning/improve';
 import type { Plan, PlanProblem } from '../../core/planning/model';
+import { repaired } from '../../core/planning/repair';
 
 export interface ToPlanner {
   problem: PlanProblem;
-  start: Plan;
+  /** Where to begin; what does not hold of it is mended. */
+  plan: Plan;
   seed: number;
   moves: number;
   boundSeconds: number;
@@ -13,14 +15,14 @@ export interface ToPlanner {
 export type FromPlanner = Improvement | { kind: 'end' };
 
 /** A page cannot be looked at more often than a few times a second. */
-const QUIET_MS = 300;
+const QUIET_MS = 500;
 
 self.onmessage = async (event: MessageEvent<ToPlanner>) => {
   const say = (message: FromPlanner) => self.postMessage(message);
-  const { problem, start, ...options } = event.data;
+  const { problem, plan, ...options } = event.data;
   const highs = await loadHighs({ locateFile: () => wasmUrl });
   let at = 0;
-  for (const step of improve(problem, start, options, highs)) {
+  for (const step of improve(problem, repaired(problem, plan).plan, options, highs)) {
     if (step.kind === 'better' && !step.done && performance.now() - at < QUIET_MS) continue;
     at = performance.now();
     say(step);

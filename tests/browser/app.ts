@@ -28,10 +28,11 @@ const freePort = (): Promise<number> =>
     });
   });
 
-/** Serves a copy of the demo data, or an empty folder, on a port of its own. */
-export async function serve(empty = false): Promise<App> {
+/** Serves a copy of the demo data, an empty folder, or data that is made for it, on a port of its own. */
+export async function serve(contents: 'demo' | 'nothing' | ((folder: string) => Promise<void>) = 'demo'): Promise<App> {
   const data = mkdtempSync(join(tmpdir(), 'arvick-browser-'));
-  if (!empty) cpSync(TEMPLATE, data, { recursive: true });
+  if (contents === 'demo') cpSync(TEMPLATE, data, { recursive: true });
+  else if (contents !== 'nothing') await contents(data);
   mkdirSync(data, { recursive: true });
   const port = await freePort();
   const start = async (): Promise<ChildProcess> => {

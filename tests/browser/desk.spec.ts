@@ -176,7 +176,7 @@ test('a visit is ticked off on Today, once', async ({ page }) => {
 });
 
 test('an empty programme starts with a first-run page and takes its first instrument', async ({ browser }) => {
-  const app = await serve(true);
+  const app = await serve('nothing');
   const context = await browser.newContext({ baseURL: app.url });
   const page = await context.newPage();
   await page.goto('/fleet');

@@ -100,9 +100,11 @@ export function LeftOut({
 /** Work on which helpers could learn, because nothing hangs on it. */
 export function Learning({ input, hand }: { input: PlanInput; hand: PlanInHand }) {
   const { open, plan, names, learners } = hand;
-  const suggestions = useMemo(() => learningSuggestions(open, plan, 12), [open, plan]);
+  const busy = hand.solving !== null;
+  // Not while plans come and go.
+  const suggestions = useMemo(() => (busy ? [] : learningSuggestions(open, plan, 12)), [open, plan, busy]);
   const fresh = suggestions.filter((s) => learners.get(s.job) !== s.helper).slice(0, MOST_SUGGESTIONS);
-  if (fresh.length === 0) return null;
+  if (busy || fresh.length === 0) return null;
   return (
     <section aria-labelledby="learning">
       <h2 id="learning" className="font-bold mb-1">

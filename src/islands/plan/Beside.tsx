@@ -1,3 +1,4 @@
+import { useMemo } from 'react';
 import { costOf } from '../../../core/planning/check';
 import { type Help, lateAndOut } from '../../../core/planning/improve';
 import type { PlanProblem } from '../../../core/planning/model';
@@ -36,7 +37,9 @@ export function Beside({ input, hand }: { input: PlanInput; hand: PlanInHand }) 
     { name: 'this one', plan: hand.plan, locked: hand.locked, learners: hand.learners, extras: hand.extras },
     ...hand.kept,
   ];
-  const figures = rows.map((r) => figuresOf(hand.given, r));
+  // Those kept beside stay as they are; only the one shown is counted anew.
+  const beside = useMemo(() => hand.kept.map((v) => figuresOf(hand.given, v)), [hand.kept, hand.given]);
+  const figures = [figuresOf(hand.given, rows[0] as Variant), ...beside];
   const best = (key: 'late' | 'out' | 'points' | 'work' | 'way') => Math.min(...figures.map((f) => f[key]));
   const mark = (value: number, least: number) => (value === least ? 'font-bold' : '');
   return (

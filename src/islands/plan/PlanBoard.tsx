@@ -1,4 +1,4 @@
-import { useCallback, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { addDays, sayDay } from '../../../core/dates';
 import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
@@ -19,6 +19,8 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
   const hand = usePlan(input);
   const { given, plan, cost, counts, solving, bound, notice, told } = hand;
   const [view, setView] = useState<number | 'month'>(0);
+  const [ready, setReady] = useState(false);
+  useEffect(() => setReady(true), []);
   const [job, setJob] = useState<number | null>(null);
   const [shift, setShift] = useState<number | null>(null);
   const chooseJob = useCallback((i: number) => {
@@ -67,7 +69,7 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
         );
 
   return (
-    <div className="grid gap-4">
+    <div className="grid gap-4" data-ready={ready}>
       <div className="flex flex-wrap items-end justify-between gap-3">
         <div>
           <h1 className="text-2xl font-bold">{headline}</h1>
@@ -115,7 +117,7 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
       </div>
       {hand.begun.freed.length > 0 && !told && (
         <section className="card-paper border-accent px-4 py-2" aria-label="Mended">
-          <b>The published plan no longer holds; it is mended here with as little moved as can be.</b>
+          <b>The published plan no longer holds as it stands; it is mended here with as little moved as can be.</b>
           <ul>
             {hand.begun.why.slice(0, 4).map((w) => (
               <li key={w}>{w}</li>

@@ -5,7 +5,7 @@ import { shortOf } from './model';
 import type { PlanInHand } from './usePlan';
 
 /** Jobs of a session that are shown before the rest is only counted. */
-const MOST_CHIPS = 10;
+const MOST_CHIPS = 8;
 
 interface WeekProps {
   input: PlanInput;
@@ -109,6 +109,10 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                                 ? 'border-primary'
                                 : 'border-base-300'
                           } ${shift.minutes === 0 || wrongPlace ? 'opacity-60' : ''}`}
+                          onDragEnter={(e) => {
+                            e.preventDefault();
+                            hover(s);
+                          }}
                           onDragOver={(e) => {
                             e.preventDefault();
                             hover(s);
@@ -218,7 +222,6 @@ export const JobChip = memo(
         draggable
         onDragStart={(e) => {
           e.dataTransfer.setData('text/plain', String(p.job));
-          e.dataTransfer.effectAllowed = 'move';
           p.drag?.(p.job);
         }}
         onDragEnd={() => p.drag?.(null)}

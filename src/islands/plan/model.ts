@@ -1,6 +1,6 @@
 import { addDays, sayWeekday } from '../../../core/dates';
 import type { PlanNames } from '../../../core/planning/explain';
-import { isVisit, PLAN_KIND_WORDS } from '../../../core/planning/kinds';
+import { isVisit, type PlanKind } from '../../../core/planning/kinds';
 import type { Plan, PlanProblem } from '../../../core/planning/model';
 import type { PlanInput } from '../../../server/plan/problem';
 
@@ -48,13 +48,16 @@ export function namesOf(input: PlanInput): PlanNames {
 }
 
 /** What a job is beside its tag, where it is not simply strings. */
-export function shortOf(input: PlanInput, job: number): string {
-  const kind = input.jobs[job]?.kind ?? 'change';
-  if (kind === 'change') return input.jobs[job]?.what === 'yearly service' ? 'service' : '';
-  return { ...PLAN_KIND_WORDS, inspection: 'look', 'bridge-check': 'bridge', 'proper-look': 'stretch', refit: 'refit' }[
-    kind
-  ];
-}
+const SHORT: Record<PlanKind, string> = {
+  change: '',
+  service: 'service',
+  refit: 'refit',
+  inspection: 'look',
+  retune: 'retune',
+  'bridge-check': 'bridge',
+  'proper-look': 'stretch',
+};
+export const shortOf = (input: PlanInput, job: number): string => SHORT[input.jobs[job]?.kind ?? 'change'];
 
 /** Jobs of each shift. */
 export function jobsByShift(shifts: number, plan: Plan): number[][] {

@@ -1,5 +1,5 @@
 import { startTransition, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { addDays } from '../../../core/dates';
+import { addDays, daysBetween, sayWeekday } from '../../../core/dates';
 import { brokenByMove, brokenRules, costOf } from '../../../core/planning/check';
 import { type Help, lateAndOut } from '../../../core/planning/improve';
 import { type Plan, type PlanProblem, sessionMinutes } from '../../../core/planning/model';
@@ -15,7 +15,8 @@ import { newKey } from '../key';
 import { post } from '../post';
 import { type Extras, jobsByShift, NO_EXTRAS, namesOf, says, type Variant, withExtras } from './model';
 
-const MOVES = 3_000_000;
+/** Moves to try: by how many jobs there are, some seconds at most. */
+const MOVES = { perJob: 30_000, least: 400_000, most: 5_000_000 };
 const BOUND_SECONDS = 12;
 /** Plans that can be gone back to. */
 const MOST_UNDONE = 50;
@@ -44,11 +45,20 @@ export function usePlan(input: PlanInput) {
     const lost = input.jobs.flatMap((j) =>
       j.lost ? [`${j.lost.person} is not there on ${namesOf(input).day(dayNumber(input, j.lost.on))} any more.`] : [],
     );
-    const back = input.jobs.flatMap((j, i) => (j.lost ? [i] : []));
+    const back = input.jobs.flatMap((j, i) => (j.lost || j.cameBack ? [i] : []));
+    const unfinished = new Map<string, number>();
+    for (const j of input.jobs)
+      if (j.cameBack) {
+        const on = sayWeekday(j.cameBack.on);
+        unfinished.set(on, (unfinished.get(on) ?? 0) + 1);
+      }
     return {
       plan: back.length > 0 ? repairedWith(input.problem, plan, back) : plan,
       freed: [...back, ...freed],
-      why: [...new Set([...lost, ...broken.map((b) => b.says)])],
+      why: [
+        ...[...unfinished].map(([on, n]) => `${says(n, 'job', 'jobs')} of ${on} came back unfinished.`),
+        ...new Set([...lost, ...broken.map((b) => b.says)]),
+      ],
     };
   }, [input]);
 
@@ -96,7 +106,9 @@ export function usePlan(input: PlanInput) {
   const cost = useMemo(() => costOf(open, plan), [open, plan]);
   const inShift = useMemo(() => jobsByShift(given.shifts.length, plan), [given, plan]);
   const used = useMemo(() => inShift.map((there, s) => sessionMinutes(given, s, there)), [given, inShift]);
-  const visits = useMemo(() => plannedVisits(open, plan), [open, plan]);
+  /** Who makes the visits afterwards; not while plans come and go. */
+  const busy = solving !== null;
+  const visits = useMemo(() => (busy ? [] : plannedVisits(open, plan)), [open, plan, busy]);
 
   const change = useCallback((next: Plan, keep?: Plan) => {
     publishKey.current = newKey();
@@ -134,7 +146,6 @@ export function usePlan(input: PlanInput) {
     setSolving({ state: 'looking', progress: 0 });
     setNotice(null);
     setPast((p) => [...p.slice(-MOST_UNDONE), plan]);
-    const start = repaired(problem, plan).plan;
     w.onmessage = (event: MessageEvent<FromPlanner>) => {
       const m = event.data;
       if (m.kind === 'end') return stop();
@@ -157,7 +168,17 @@ export function usePlan(input: PlanInput) {
     setTold(null);
     setBound(null);
     setHelps(null);
-    w.postMessage({ problem, start, seed: 1, moves: MOVES, boundSeconds: BOUND_SECONDS } satisfies ToPlanner);
+    // What is sent is copied first: after the press has been drawn, not before.
+    setTimeout(() => {
+      if (worker.current === w)
+        w.postMessage({
+          problem,
+          plan,
+          seed: 1,
+          moves: movesFor(problem.jobs.length),
+          boundSeconds: BOUND_SECONDS,
+        } satisfies ToPlanner);
+    });
   }, [plan, problem, stop]);
 
   const verdict = useCallback(
@@ -392,11 +413,9 @@ export function usePlan(input: PlanInput) {
 
 export type PlanInHand = ReturnType<typeof usePlan>;
 
-const dayNumber = (input: PlanInput, on: string): number => {
-  const shift = input.shifts.findIndex((s) => s.on === on);
-  if (shift >= 0) return input.problem.shifts[shift]?.day ?? 0;
-  return Math.round((Date.parse(on) - Date.parse(input.first)) / 86_400_000);
-};
+const movesFor = (jobs: number): number => Math.min(MOVES.most, Math.max(MOVES.least, MOVES.perJob * jobs));
+
+const dayNumber = (input: PlanInput, on: string): number => daysBetween(input.first, on);
 
 /** Jobs whose shift is gone, put where they cost least beside all that stands. */
 function repairedWith(p: PlanProblem, plan: Plan, which: readonly number[]): Plan {
