@@ -44,7 +44,7 @@ export class PlanSearch {
     // Only jobs that have somewhere to go.
     const able = problem.jobs.map((_, i) => i).filter((i) => this.state.movable[i] && this.choices(i) > 0);
     this.jobs = Int32Array.from(able);
-    this.bySku = problem.stock.map((_, s) => Int32Array.from(able.filter((i) => this.state.skuOf(i) === s)));
+    this.bySku = problem.stock.map((_, s) => Int32Array.from(able.filter((i) => this.state.packsOf(i).includes(s))));
     this.bySite = Array.from({ length: problem.sites }, (_, s) =>
       Int32Array.from(able.filter((i) => this.jobSite[i] === s)),
     );
@@ -185,7 +185,7 @@ export class PlanSearch {
     let out = -1;
     const day = state.shiftDay[to] as number;
     if (!state.packFree(job, day)) {
-      const same = this.bySku[state.skuOf(job)] as Int32Array;
+      const same = this.bySku[this.pick(state.packsOf(job))] as Int32Array;
       for (let tries = 0; tries < 3 && out < 0; tries++) {
         const k = this.pick(same);
         if (k !== job && (state.plan[k] as number) >= 0 && state.movable[k]) out = k;

@@ -27,7 +27,6 @@ export class PlanState {
   private readonly days: number;
   private readonly jobSite: Int32Array;
   private readonly jobGroup: Int32Array;
-  private readonly jobSku: Int32Array;
   private readonly jobSkus: Int32Array[];
   private readonly jobDue: Int32Array;
   private readonly jobWeight: Float64Array;
@@ -81,7 +80,6 @@ export class PlanState {
     this.candidates = Int32Array.from(lists.flat());
     this.jobSite = Int32Array.from(p.jobs, (j) => j.site);
     this.jobGroup = Int32Array.from(p.jobs, (j) => j.group);
-    this.jobSku = Int32Array.from(p.jobs, (j) => j.sku);
     this.jobSkus = p.jobs.map((j) => Int32Array.from(skusOf(j)));
     this.jobDue = Int32Array.from(p.jobs, (j) => j.due);
     this.jobWeight = Float64Array.from(p.jobs, (j) => j.weight);
@@ -330,7 +328,8 @@ export class PlanState {
     return this.jobGroup[job] as number;
   }
 
-  skuOf(job: number): number {
-    return this.jobSku[job] as number;
+  /** Packs a job counts against. */
+  packsOf(job: number): Int32Array {
+    return this.jobSkus[job] as Int32Array;
   }
 }
