@@ -6,6 +6,7 @@ import {
   countingShifts,
   type Plan,
   type PlanProblem,
+  sessionMinutes,
   setUpOf,
   skusOf,
   travelCost,
@@ -45,8 +46,19 @@ interface SiteProgram {
   choices: { job: number; shift: number; column: number; setUp: number }[];
   /** Columns of going to a shift, where that costs. */
   trips: ReadonlyMap<number, number>;
+  /** Visits of a place and day against the room for them, with the column of those missed. */
+  visitRows: { terms: [number, number][]; room: number; missed: number }[];
   /** The sum of each job's cheapest choice. */
   loosest: number;
+}
+
+/** What stays where it is beside the jobs of a program: set-ups and ways that are made already, visits wanted. */
+export interface Beside {
+  /** As `shift/group`. */
+  setUps: ReadonlySet<string>;
+  visited: ReadonlySet<number>;
+  /** By `site × days + day`. */
+  wanted: ReadonlyMap<number, number>;
 }
 
 /**
@@ -56,6 +68,7 @@ interface SiteProgram {
  *
  * @param prices what a pack of each stock row costs; null: the stock as rows of its own
  * @param tight a set-up for each job and shift apart, which is stronger and larger
+ * @param beside what other jobs, which are not part of it, bring along
  */
 function programOf(
   p: PlanProblem,
@@ -66,6 +79,7 @@ function programOf(
   prices: readonly number[] | null,
   tight: boolean,
   integer: boolean,
+  beside?: Beside,
 ): SiteProgram {
   const lp = new LinearProgram();
   const inf = Number.POSITIVE_INFINITY;
@@ -107,11 +121,12 @@ function programOf(
       cheapest = Math.min(cheapest, cost);
       push(minutes, s, [column, job.minutes[shift.person] ?? 0]);
       const key = `${s}/${job.group}`;
+      const there = beside?.setUps.has(key);
       const known = setUps.get(key) ?? {
-        column: lp.column(setUpOf(p, job.group).points, 0, 1, integer),
+        column: lp.column(there ? 0 : setUpOf(p, job.group).points, 0, 1, integer),
         jobs: [],
         shift: s,
-        minutes: setUpOf(p, job.group).minutes,
+        minutes: there ? 0 : setUpOf(p, job.group).minutes,
       };
       known.jobs.push([column, 1]);
       choices.push({ job: i, shift: s, column, setUp: known.column });
@@ -128,7 +143,7 @@ function programOf(
     push(minutes, shift, [column, setUpMinutes]);
     // Whoever sets up somewhere has gone there.
     const travel = travelCost(p, p.shifts[shift] as PlanProblem['shifts'][number]);
-    if (travel > 0) {
+    if (travel > 0 && !beside?.visited.has(shift)) {
       const trip = trips.get(shift) ?? lp.column(travel, 0, 1, integer);
       trips.set(shift, trip);
       lp.row(-inf, 0, [
@@ -148,19 +163,115 @@ function programOf(
   for (const [s, terms] of minutes) shiftRow.set(s, lp.row(-inf, p.shifts[s]?.minutes ?? 0, terms));
   const stockRow = new Map<number, number>();
   for (const [r, terms] of stock) stockRow.set(r, lp.row(-inf, (rows[r] as StockRow).packs, terms));
-  for (const [cell, wanted] of visits) {
+  // Where others want visits, the minutes taken here count against their room too.
+  const cells = new Set(visits.keys());
+  for (const s of minutes.keys()) {
+    const shift = p.shifts[s];
+    if (shift && beside?.wanted.has(shift.site * p.days + shift.day)) cells.add(shift.site * p.days + shift.day);
+  }
+  const visitRows: SiteProgram['visitRows'] = [];
+  for (const cell of cells) {
     const [site, day] = [Math.floor(cell / p.days), cell % p.days];
-    let room = 0;
-    const taken: [number, number][] = [];
+    let room = -(beside?.wanted.get(cell) ?? 0);
+    const terms: [number, number][] = [...(visits.get(cell) ?? [])];
     p.shifts.forEach((s, i) => {
       if (s.site !== site || s.day !== day || !counts[i]) return;
       room += s.minutes / p.retuneMinutes;
-      for (const [column, m] of minutes.get(i) ?? []) taken.push([column, m / p.retuneMinutes]);
+      for (const [column, m] of minutes.get(i) ?? []) terms.push([column, m / p.retuneMinutes]);
     });
     const missed = lp.column(p.weights.missedRetune, 0, inf, false);
-    lp.row(-inf, room, [...wanted, ...taken, [missed, -1]]);
+    lp.row(-inf, room, [...terms, [missed, -1]]);
+    visitRows.push({ terms, room, missed });
   }
-  return { lp, constant, shiftRow, stockRow, choices, trips, loosest };
+  return { lp, constant, shiftRow, stockRow, choices, trips, visitRows, loosest };
+}
+
+/** A plan as a point of its program. */
+function pointOf(program: SiteProgram, plan: Plan): number[] {
+  const x = new Array<number>(program.lp.columns).fill(0);
+  for (const { job, shift, column, setUp } of program.choices)
+    if (plan[job] === shift) {
+      x[column] = 1;
+      x[setUp] = 1;
+      const trip = program.trips.get(shift);
+      if (trip !== undefined) x[trip] = 1;
+    }
+  for (const { terms, room, missed } of program.visitRows)
+    x[missed] = Math.max(0, terms.reduce((sum, [column, value]) => sum + value * (x[column] as number), 0) - room);
+  return x;
+}
+
+/**
+ * The best way to plan some jobs while all others stay where they are: one integer program over them.
+ *
+ * @param which places of the jobs that may move
+ * @returns the plan with them, or null where nothing was found in time
+ */
+export function replanSome(
+  highs: Highs,
+  p: PlanProblem,
+  plan: Plan,
+  which: readonly number[],
+  options: { seconds: number; candidates: readonly (readonly number[])[]; counts: readonly boolean[] },
+): Plan | null {
+  const open = new Set(which);
+  const { counts } = options;
+  const inShift: number[][] = p.shifts.map(() => []);
+  const used = p.stock.map(() => new Array<number>(p.days).fill(0));
+  const setUps = new Set<string>();
+  const visited = new Set<number>();
+  const wanted = new Map<number, number>();
+  const visitDays = visitDaysOf(p, counts);
+  p.jobs.forEach((job, i) => {
+    const at = plan[i] as number;
+    const shift = p.shifts[at];
+    if (open.has(i) || !shift) return;
+    inShift[at]?.push(i);
+    setUps.add(`${at}/${job.group}`);
+    visited.add(at);
+    for (const day of visitDays(job.site, shift.day, job.visits ?? p.retuneLags)) {
+      const cell = job.site * p.days + day;
+      wanted.set(cell, (wanted.get(cell) ?? 0) + 1);
+    }
+    for (const sku of skusOf(job))
+      for (let d = shift.day; d < p.days; d++) (used[sku] as number[])[d] = ((used[sku] as number[])[d] as number) + 1;
+  });
+  const shifts = p.shifts.map((s, i) => ({ ...s, minutes: s.minutes - sessionMinutes(p, i, inShift[i] as number[]) }));
+  const stock = p.stock.map((_, sku) => {
+    // What is left to the end of all days from each on.
+    const left = availableByDay(p, sku).map((n, d) => n - ((used[sku] as number[])[d] as number));
+    for (let d = p.days - 2; d >= 0; d--) left[d] = Math.min(left[d] as number, left[d + 1] as number);
+    return {
+      initial: left[0] as number,
+      arrivals: left.flatMap((n, day) =>
+        day > 0 && n > (left[day - 1] as number) ? [{ day, packs: n - (left[day - 1] as number) }] : [],
+      ),
+    };
+  });
+  const part: PlanProblem = { ...p, shifts, stock, jobs: which.map((i) => p.jobs[i] as PlanProblem['jobs'][number]) };
+  const candidates = which.map((i, k) => {
+    const job = part.jobs[k] as PlanProblem['jobs'][number];
+    return (options.candidates[i] ?? []).filter((s) => {
+      const shift = shifts[s];
+      if (!shift) return false;
+      const setUp = setUps.has(`${s}/${job.group}`) ? 0 : setUpOf(p, job.group).minutes;
+      return (job.minutes[shift.person] ?? 0) + setUp <= shift.minutes;
+    });
+  });
+  const sites = new Set(part.jobs.map((j) => j.site));
+  const program = programOf(part, sites, candidates, counts, stockRows(part), null, true, true, {
+    setUps,
+    visited,
+    wanted,
+  });
+  const own = Int32Array.from(which, (i) => plan[i] as number);
+  const found = program.lp.solve(highs, { seconds: options.seconds, gap: 1e-4, start: pointOf(program, own) });
+  if (!found) return null;
+  const next = plan.slice();
+  for (const i of which) next[i] = -1;
+  for (const { job, shift, column } of program.choices)
+    if ((found.x[column] ?? 0) > 0.5) next[which[job] as number] = shift;
+  return next;
 }
 
 /** Columns beyond which one integer program over everything is no longer solved in reasonable time. */
@@ -181,14 +292,7 @@ export function exactPlan(
   if (candidates.reduce((sum, c) => sum + c.length, 0) > MOST_EXACT_COLUMNS) return null;
   const all = new Set(Array.from({ length: p.sites }, (_, s) => s));
   const whole = programOf(p, all, candidates, counts, stockRows(p), null, true, true);
-  const start = new Array<number>(whole.lp.columns).fill(0);
-  for (const { job, shift, column, setUp } of whole.choices)
-    if (options.start[job] === shift) {
-      start[column] = 1;
-      start[setUp] = 1;
-      const trip = whole.trips.get(shift);
-      if (trip !== undefined) start[trip] = 1;
-    }
+  const start = pointOf(whole, options.start);
   const found = whole.lp.solve(highs, { seconds: options.seconds, gap: 1e-4, start });
   if (!found) return null;
   const plan: Plan = new Int32Array(p.jobs.length).fill(-1);

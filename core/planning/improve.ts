@@ -2,6 +2,7 @@ import type { Highs } from 'highs';
 import { type Bound, exactPlan, lowerBound } from './bound';
 import { brokenRules, costOf } from './check';
 import type { Plan, PlanProblem } from './model';
+import { polish } from './polish';
 import { PlanSearch } from './search';
 
 /** A plan that is better than the ones before, or how good it is proven to be, or what would help most. */
@@ -23,18 +24,24 @@ export interface ImproveOptions {
   seed: number;
   moves: number;
   boundSeconds: number;
+  /** Seconds for solving pieces of the plan outright, after the search. */
+  polishSeconds: number;
+  /** Milliseconds that only rise. */
+  clock: () => number;
   /** Moves between two looks: some tens of milliseconds. */
   piece?: number;
 }
 
 const PIECE = 40_000;
+const POLISH_ROUNDS = 60;
 const HELP_MINUTES = 60;
 const HELPS_TRIED = 4;
 const HELP_MOVES = 200_000;
 
 /**
- * Improves a plan step by step: a search that can be left after every piece, then one integer program over everything
- * where the programme is small enough, a proven bound, and what would help most. The same in a page's worker and in the
+ * Improves a plan step by step: a search that can be left after every piece, then pieces solved outright where it is
+ * stuck, one integer program over everything where the programme is small enough, a proven bound, and what would help
+ * most. The same in a page's worker and in the
  * server's at night. Every plan it gives is valid.
  *
  * @param highs loaded when the bound is wanted; absent: the search only
@@ -58,6 +65,16 @@ export function* improve(
   if (!highs) return;
   let plan: Plan = search.best.slice();
   let cost = search.bestCost;
+  const until = options.clock() + 1000 * options.polishSeconds;
+  const pieces = polish(highs, p, plan, {
+    seed: options.seed,
+    rounds: POLISH_ROUNDS,
+    enough: () => options.clock() > until,
+  });
+  for (const better of pieces) {
+    ({ plan, cost } = better);
+    yield { kind: 'better', plan, cost, progress: 1, done: false };
+  }
   const bound = lowerBound(highs, p, { seconds: options.boundSeconds });
   yield { kind: 'bound', bound: bound.bound };
   const exact = exactPlan(highs, p, { seconds: options.boundSeconds, start: plan });

@@ -4,7 +4,9 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { exactPlan, lowerBound } from './bound';
 import { brokenByMove, brokenRules, costOf } from './check';
 import type { Plan, PlanJob, PlanProblem } from './model';
+import { polish } from './polish';
 import { earliestDueDate, quickPlan } from './quick';
+import { repaired } from './repair';
 import { PlanSearch } from './search';
 import { PlanState } from './state';
 
@@ -133,6 +135,27 @@ describe('plans', () => {
     );
   });
 
+  it('broken by what changed are mended: what still fits stays, and nothing is broken', () => {
+    fc.assert(
+      fc.property(problems(12, 8), fc.nat(7), fc.nat(11), (p, shift, job) => {
+        const plan = searched(p, 2000).best;
+        const i = job % p.jobs.length;
+        // Somebody is away, and an instrument is lent.
+        const after = {
+          ...p,
+          shifts: p.shifts.map((s, k) => (k === shift % p.shifts.length ? { ...s, minutes: 0 } : s)),
+          jobs: p.jobs.map((j, k) => (k === i ? { ...j, release: 9 } : j)),
+        };
+        const mended = repaired(after, plan);
+        expect(brokenRules(after, mended.plan)).toEqual([]);
+        for (let k = 0; k < plan.length; k++)
+          if (!mended.freed.includes(k) && (plan[k] as number) >= 0) expect(mended.plan[k]).toBe(plan[k]);
+        if (brokenRules(after, plan).length === 0) expect(Array.from(mended.plan)).toEqual(Array.from(plan));
+      }),
+      { numRuns: 60 },
+    );
+  });
+
   it('leave locked jobs where they are', () => {
     fc.assert(
       fc.property(problems(10, 8), (p) => {
@@ -237,13 +260,34 @@ describe('the checker', () => {
   });
 });
 
-describe('the bound', () => {
+describe('programs', () => {
   let highs: Highs;
   beforeAll(async () => {
     highs = await loadHighs();
   });
 
-  it('is below every plan, and near the best of a small programme', () => {
+  it('solve pieces of a plan: never worse, never broken, and the best where a piece is all of it', () => {
+    fc.assert(
+      fc.property(problems(6, 5), (p) => {
+        const start = quickPlan(p);
+        let best = costOf(p, start).total;
+        for (const better of polish(highs, p, start, { seed: 1, rounds: 3 })) {
+          expect(brokenRules(p, better.plan)).toEqual([]);
+          expect(better.cost).toBeCloseTo(costOf(p, better.plan).total, 6);
+          expect(better.cost).toBeLessThan(best);
+          best = better.cost;
+        }
+        // Fairness and rounded visits are not in the program: without them it is exact.
+        const plain = { ...p, retuneLags: [], jobs: p.jobs.map((j) => ({ ...j, visits: [] })) };
+        const linear = { ...plain, weights: { ...p.weights, fairness: 0 } };
+        const found = [...polish(highs, linear, quickPlan(linear), { seed: 1, rounds: 2 })].at(-1);
+        expect(found?.cost ?? costOf(linear, quickPlan(linear)).total).toBeCloseTo(exhaustive(linear), 4);
+      }),
+      { numRuns: 25 },
+    );
+  });
+
+  it('bound every plan from below, near the best of a small programme', () => {
     let gap = 0;
     let seen = 0;
     fc.assert(

@@ -12,8 +12,15 @@ export interface SearchOptions {
 }
 
 /** Points of cost that are taken on for one move at the start and at the end of the search. */
-const HOT = 5;
+const HOT = 8;
 const COLD = 0.3;
+const STEP = 512;
+/** Jobs that may be put out for one. */
+const MOST_OUT = 2;
+/** Share of draws that look for a shift in which the group of a job is set up already. */
+const TOGETHER = 0.4;
+/** Share of moves that take a whole group elsewhere. */
+const GROUPS = 0.1;
 
 /**
  * Improves a plan by simulated annealing over four kinds of move: a job to another shift, two jobs changing places, a
@@ -28,6 +35,7 @@ export class PlanSearch {
   private readonly bySite: Int32Array[];
   private readonly jobSite: Int32Array;
   private done = 0;
+  private readonly outs: { job: number; from: number }[] = [];
   private readonly jobs: Int32Array;
   private readonly bySku: Int32Array[];
 
@@ -72,7 +80,16 @@ export class PlanSearch {
     const from = this.state.candidateFrom[job] as number;
     const n = this.choices(job);
     const a = this.state.candidates[from + Math.floor(this.chance() * n)] as number;
-    if (this.chance() < 0.3) return a;
+    const kind = this.chance();
+    if (kind < 0.3) return a;
+    if (kind < 0.3 + TOGETHER) {
+      // Where its group is set up already, if that is found quickly.
+      for (let tries = 0; tries < 5; tries++) {
+        const c = this.state.candidates[from + Math.floor(this.chance() * n)] as number;
+        if (this.state.hasGroup(job, c)) return c;
+      }
+      return a;
+    }
     const b = this.state.candidates[from + Math.floor(this.chance() * n)] as number;
     return (this.state.shiftDay[b] as number) <= (this.state.shiftDay[a] as number) ? b : a;
   }
@@ -91,19 +108,21 @@ export class PlanSearch {
     const until = Math.min(this.options.moves, this.done + moves);
     const { state } = this;
     const cooling = Math.log(COLD / HOT);
+    // It cools in small steps, the same however the moves are cut into pieces; the last part only goes downhill.
+    const heatAt = (done: number): number => {
+      const share = (done - (done % STEP)) / this.options.moves;
+      return HOT * Math.exp(cooling * Math.min(1, share / 0.9)) * (share > 0.95 ? 0.1 : 1);
+    };
+    let heat = heatAt(this.done);
     for (; this.done < until; this.done++) {
-      // The last part only goes downhill.
-      const heat =
-        HOT *
-        Math.exp(cooling * Math.min(1, this.done / (0.9 * this.options.moves))) *
-        (this.done > 0.95 * this.options.moves ? 0.1 : 1);
+      if (this.done % STEP === 0) heat = heatAt(this.done);
       const kind = this.chance();
       // What a move may cost at most, drawn before it is tried.
       const may = -heat * Math.log(this.chance() + 1e-12);
       const job = this.anyJob();
       if (kind < 0.3) this.relocate(job, may);
       else if (kind < 0.6) this.exchange(job, may);
-      else if (kind < 0.985) this.eject(job, may);
+      else if (kind < 1 - GROUPS) this.eject(job, may);
       else this.moveGroup(job, may);
       if (state.total < this.bestCost - 1e-9) {
         this.bestCost = state.total;
@@ -121,7 +140,7 @@ export class PlanSearch {
     if (to === from) return;
     let change = from >= 0 ? state.take(job) : 0;
     if (to >= 0) {
-      if (!state.fits(job, to)) {
+      if (change + state.leastChange(job, to) > may || !state.fits(job, to)) {
         if (from >= 0) state.put(job, from);
         return;
       }
@@ -149,7 +168,8 @@ export class PlanSearch {
     if (!state.allowed(b, sa)) return;
     let change = state.take(a);
     if (sb >= 0) change += state.take(b);
-    if (state.fits(b, sa)) {
+    const least = change + state.leastChange(b, sa) + (sb >= 0 ? state.leastChange(a, sb) : 0);
+    if (least <= may && state.fits(b, sa)) {
       change += state.put(b, sa);
       if (sb < 0) {
         // The other was not planned: it takes the place.
@@ -166,62 +186,69 @@ export class PlanSearch {
     if (sb >= 0) state.put(b, sb);
   }
 
-  /** Puts a job where it is wanted, out goes another one there, which goes elsewhere or is left out. */
+  /**
+   * Puts a job where it is wanted; out goes one that uses its pack, or one that is there, or both. Those who are out go
+   * elsewhere or are left out.
+   */
   private eject(job: number, may: number): void {
     const { state } = this;
     const to = this.candidate(job);
     const from = state.plan[job] as number;
     if (to === from) return;
     let change = from >= 0 ? state.take(job) : 0;
-    if (state.fits(job, to)) {
-      change += state.put(job, to);
-      if (change > may) {
-        state.take(job);
-        if (from >= 0) state.put(job, from);
+    const outs = this.outs;
+    outs.length = 0;
+    let left = 0;
+    const back = (placed: boolean) => {
+      if (placed) state.take(job);
+      for (let k = outs.length - 1; k >= 0; k--) {
+        const o = outs[k] as { job: number; from: number };
+        if ((state.plan[o.job] as number) >= 0) state.take(o.job);
       }
-      return;
-    }
-    // Somebody who uses its pack, or who is there.
-    let out = -1;
-    const day = state.shiftDay[to] as number;
-    if (!state.packFree(job, day)) {
-      const same = this.bySku[this.pick(state.packsOf(job))] as Int32Array;
-      for (let tries = 0; tries < 3 && out < 0; tries++) {
-        const k = this.pick(same);
-        if (k !== job && (state.plan[k] as number) >= 0 && state.movable[k]) out = k;
+      for (let k = outs.length - 1; k >= 0; k--) {
+        const o = outs[k] as { job: number; from: number };
+        state.put(o.job, o.from);
       }
-    } else {
-      const there = state.jobsIn[to] as number[];
-      if (there.length > 0) out = there[Math.floor(this.chance() * there.length)] as number;
-      if (out >= 0 && !state.movable[out]) out = -1;
-    }
-    const back = () => {
       if (from >= 0) state.put(job, from);
     };
-    if (out < 0) {
-      back();
-      return;
+    const day = state.shiftDay[to] as number;
+    for (let n = 0; n < MOST_OUT && !state.fits(job, to); n++) {
+      let out = -1;
+      if (!state.packFree(job, day)) {
+        const same = this.bySku[this.pick(state.packsOf(job))] as Int32Array;
+        for (let tries = 0; tries < 3 && out < 0; tries++) {
+          const k = this.pick(same);
+          if (k !== job && (state.plan[k] as number) >= 0 && state.movable[k]) out = k;
+        }
+      } else {
+        const there = state.jobsIn[to] as number[];
+        if (there.length > 0) out = there[Math.floor(this.chance() * there.length)] as number;
+        if (out >= 0 && !state.movable[out]) out = -1;
+      }
+      if (out < 0) return back(false);
+      const outFrom = state.plan[out] as number;
+      change += state.take(out);
+      left += state.leftOf(out);
+      outs.push({ job: out, from: outFrom });
+      // Wherever they go, those who are out cost nothing at best.
+      if (change - left + state.leastChange(job, to) > may) return back(false);
     }
-    const outFrom = state.plan[out] as number;
-    change += state.take(out);
-    if (!state.fits(job, to)) {
-      state.put(out, outFrom);
-      back();
-      return;
-    }
+    if (!state.fits(job, to)) return back(false);
     change += state.put(job, to);
-    for (let tries = 0; tries < 4; tries++) {
-      const s = this.candidate(out);
-      if (s !== outFrom && state.fits(out, s)) {
-        const more = state.put(out, s);
-        if (change + more <= may) return;
-        state.take(out);
+    for (const out of outs) {
+      left -= state.leftOf(out.job);
+      for (let tries = 0; tries < 4; tries++) {
+        const s = this.candidate(out.job);
+        if (s === out.from || change - left + state.leastChange(out.job, s) > may || !state.fits(out.job, s)) continue;
+        const more = state.put(out.job, s);
+        if (change + more - left <= may) {
+          change += more;
+          break;
+        }
+        state.take(out.job);
       }
     }
-    if (change <= may) return;
-    state.take(job);
-    state.put(out, outFrom);
-    back();
+    if (change > may) back(true);
   }
 
   /** All jobs of one group in a shift to another shift. */

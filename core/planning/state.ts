@@ -61,8 +61,13 @@ export class PlanState {
   /** Jobs of each shift, and where in its list each job is. */
   readonly jobsIn: number[][];
   private readonly placeIn: Int32Array;
-  /** Packs free at the end of each day, by sku and day. */
+  /**
+   * Packs free at the ends of the stretches in which none arrive, one sku after the other: only there can they run out.
+   * By sku and day the first such end from it on, and by sku where its ends stop.
+   */
   private readonly slack: Int32Array;
+  private readonly slackFrom: Int32Array;
+  private readonly slackEnd: Int32Array;
 
   constructor(readonly problem: PlanProblem) {
     const p = problem;
@@ -101,7 +106,17 @@ export class PlanState {
       const cell = this.shiftCell[i] as number;
       if (this.counts[i]) this.room[cell] = (this.room[cell] as number) + Math.floor(s.minutes / p.retuneMinutes);
     });
-    this.slack = Int32Array.from(p.stock.flatMap((_, s) => availableByDay(p, s)));
+    const slack: number[] = [];
+    this.slackFrom = new Int32Array(p.stock.length * p.days);
+    this.slackEnd = new Int32Array(p.stock.length);
+    p.stock.forEach((_, sku) => {
+      availableByDay(p, sku).forEach((packs, day, all) => {
+        this.slackFrom[sku * p.days + day] = slack.length;
+        if (all[day + 1] !== packs) slack.push(packs);
+      });
+      this.slackEnd[sku] = slack.length;
+    });
+    this.slack = Int32Array.from(slack);
     const visitDays = visitDaysOf(p, this.counts);
     const kinds = new Map<string, number>();
     const lags: (readonly number[])[] = [];
@@ -162,8 +177,10 @@ export class PlanState {
   packFree(job: number, day: number): boolean {
     const skus = this.jobSkus[job] as Int32Array;
     for (let k = 0; k < skus.length; k++) {
-      const from = (skus[k] as number) * this.days;
-      for (let d = day; d < this.days; d++) if ((this.slack[from + d] as number) < 1) return false;
+      const sku = skus[k] as number;
+      const end = this.slackEnd[sku] as number;
+      for (let i = this.slackFrom[sku * this.days + day] as number; i < end; i++)
+        if ((this.slack[i] as number) < 1) return false;
     }
     return true;
   }
@@ -231,8 +248,10 @@ export class PlanState {
   private addPack(job: number, day: number, by: number): void {
     const skus = this.jobSkus[job] as Int32Array;
     for (let k = 0; k < skus.length; k++) {
-      const from = (skus[k] as number) * this.days;
-      for (let d = day; d < this.days; d++) this.slack[from + d] = (this.slack[from + d] as number) - by;
+      const sku = skus[k] as number;
+      const end = this.slackEnd[sku] as number;
+      for (let i = this.slackFrom[sku * this.days + day] as number; i < end; i++)
+        this.slack[i] = (this.slack[i] as number) - by;
     }
   }
 
@@ -301,18 +320,25 @@ export class PlanState {
   }
 
   /**
-   * The least that planning a job there can change the cost by: it is late and not left out. Nothing is cheaper, but
-   * fairness, which may win by it.
+   * The least that planning a job there now can change the cost by: all of it but the visits that are missed then, which
+   * only become more.
    */
   leastChange(job: number, shift: number): number {
-    if (this.fairness > 0) return Number.NEGATIVE_INFINITY;
     const late = Math.max(0, (this.shiftDay[shift] as number) - (this.jobDue[job] as number));
-    return (
-      (this.jobWeight[job] as number) * late -
-      (this.jobLeft[job] as number) +
-      this.changeCost(job, shift) -
-      this.changeCost(job, -1)
-    );
+    let change = (this.jobWeight[job] as number) * late - (this.jobLeft[job] as number);
+    const was = this.jobPublished[job] as number;
+    if (was === shift) change -= this.problem.weights.change;
+    else if (was === -1) change += this.problem.weights.change;
+    const group = this.jobGroup[job] as number;
+    if (this.inGroup[shift * this.groups + group] === 0) change += this.setUpPoints[group] as number;
+    if ((this.jobsIn[shift] as number[]).length === 0) change += this.tripPoints[shift] as number;
+    if (this.fairness > 0) {
+      const by = this.minutesIn(job, shift);
+      const who = this.shiftPerson[shift] as number;
+      const own = (by * (2 * (this.worked[who] as number) + by)) / (this.had[who] as number);
+      change += this.fairness * (own - (by * (2 * this.workedAll + by)) / this.hadAll);
+    }
+    return change;
   }
 
   /** What a job costs by itself as it stands: late or left out. */
@@ -322,6 +348,16 @@ export class PlanState {
     return (
       (this.jobWeight[job] as number) * Math.max(0, (this.shiftDay[shift] as number) - (this.jobDue[job] as number))
     );
+  }
+
+  /** What a job costs when it is left out. */
+  leftOf(job: number): number {
+    return this.jobLeft[job] as number;
+  }
+
+  /** Whether a shift has jobs of a job's group. */
+  hasGroup(job: number, shift: number): boolean {
+    return (this.inGroup[shift * this.groups + (this.jobGroup[job] as number)] as number) > 0;
   }
 
   groupOf(job: number): number {

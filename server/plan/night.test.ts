@@ -14,7 +14,8 @@ beforeEach(async () => {
 });
 afterEach(() => db.destroy());
 
-const propose = (key?: string) => proposePlan(db, acting(1, key), { today: TODAY, moves: 20_000, boundSeconds: 2 });
+const propose = (key?: string) =>
+  proposePlan(db, acting(1, key), { today: TODAY, moves: 20_000, boundSeconds: 2, polishSeconds: 1 });
 
 it('the server’s worker plans as the page does, once for a key, and says nothing when nothing is better', async () => {
   const first = await propose('night');

@@ -19,6 +19,7 @@ const NIGHT = { from: 2, to: 5 };
 const LOOK_EVERY_MS = 10 * 60_000;
 const MOVES = 6_000_000;
 const BOUND_SECONDS = 20;
+const POLISH_SECONDS = 20;
 const LONGEST_MS = 5 * 60_000;
 
 export interface Proposal {
@@ -66,7 +67,7 @@ export function planInForce(input: Pick<PlanInput, 'problem'>): Plan {
 export async function proposePlan(
   db: Knex,
   acting: Acting,
-  p: { today: LocalDate; moves?: number; boundSeconds?: number },
+  p: { today: LocalDate; moves?: number; boundSeconds?: number; polishSeconds?: number },
 ): Promise<{ proposalId: number | null; saved: number }> {
   const input = await planInput(db, p);
   if (input.problem.shifts.length === 0 || input.problem.jobs.length === 0)
@@ -84,6 +85,7 @@ export async function proposePlan(
     seed: 1,
     moves: p.moves ?? MOVES,
     boundSeconds: p.boundSeconds ?? BOUND_SECONDS,
+    polishSeconds: p.polishSeconds ?? POLISH_SECONDS,
   });
   if (brokenRules(problem, answer.plan).length > 0)
     throw new UserError(

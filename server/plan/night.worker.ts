@@ -10,6 +10,7 @@ export interface NightTask {
   seed: number;
   moves: number;
   boundSeconds: number;
+  polishSeconds: number;
 }
 export interface NightAnswer {
   plan: Plan;
@@ -19,7 +20,7 @@ export interface NightAnswer {
 
 const { problem, start, ...options } = workerData as NightTask;
 const answer: NightAnswer = { plan: start, cost: Number.POSITIVE_INFINITY, bound: 0 };
-for (const step of improve(problem, start, options, await loadHighs())) {
+for (const step of improve(problem, start, { ...options, clock: () => performance.now() }, await loadHighs())) {
   if (step.kind === 'better') Object.assign(answer, { plan: step.plan, cost: step.cost });
   if (step.kind === 'bound') answer.bound = step.bound;
   // What would help is asked for in the page.

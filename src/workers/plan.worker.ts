@@ -11,6 +11,7 @@ export interface ToPlanner {
   seed: number;
   moves: number;
   boundSeconds: number;
+  polishSeconds: number;
 }
 export type FromPlanner = Improvement | { kind: 'end' };
 
@@ -22,7 +23,12 @@ self.onmessage = async (event: MessageEvent<ToPlanner>) => {
   const { problem, plan, ...options } = event.data;
   const highs = await loadHighs({ locateFile: () => wasmUrl });
   let at = 0;
-  for (const step of improve(problem, repaired(problem, plan).plan, options, highs)) {
+  for (const step of improve(
+    problem,
+    repaired(problem, plan).plan,
+    { ...options, clock: () => performance.now() },
+    highs,
+  )) {
     if (step.kind === 'better' && !step.done && performance.now() - at < QUIET_MS) continue;
     at = performance.now();
     say(step);

@@ -18,6 +18,8 @@ import { type Extras, jobsByShift, NO_EXTRAS, namesOf, says, type Variant, withE
 /** Moves to try: by how many jobs there are, some seconds at most. */
 const MOVES = { perJob: 30_000, least: 400_000, most: 5_000_000 };
 const BOUND_SECONDS = 12;
+/** A small programme is solved outright after this; a large one gains little. */
+const POLISH_SECONDS = 3;
 /** Plans that can be gone back to. */
 const MOST_UNDONE = 50;
 
@@ -177,6 +179,7 @@ export function usePlan(input: PlanInput) {
           seed: 1,
           moves: movesFor(problem.jobs.length),
           boundSeconds: BOUND_SECONDS,
+          polishSeconds: POLISH_SECONDS,
         } satisfies ToPlanner);
     });
   }, [plan, problem, stop]);
