@@ -15,6 +15,7 @@ import { boundCents, PLAIN_PLUCK, synthesize } from '../core/pitch/synth';
 import { lowerBound } from '../core/planning/bound';
 import { brokenRules, costOf } from '../core/planning/check';
 import { fromNeutral } from '../core/planning/neutral';
+import { polish } from '../core/planning/polish';
 import { earliestDueDate, quickPlan } from '../core/planning/quick';
 import { PlanSearch } from '../core/planning/search';
 import type { House } from '../core/procedures/house';
@@ -592,21 +593,27 @@ async function benchPlan(): Promise<void> {
     trial.run(50_000);
     started = performance.now();
     trial.run(50_000);
-    const moves = Math.round((50_000 * SEARCH_SECONDS * 1000) / (performance.now() - started));
+    // Pieces solved outright bring a small programme to its best; a large one gains more by searching longer.
+    const searching = SEARCH_SECONDS * (jobs <= 150 ? 0.4 : 0.9);
+    const moves = Math.round((50_000 * searching * 1000) / (performance.now() - started));
+    started = performance.now();
     const search = new PlanSearch(p, { seed: 1, moves });
     search.run(moves);
+    let best = { plan: search.best, cost: search.bestCost };
+    const enough = () => performance.now() - started > SEARCH_SECONDS * 1000;
+    for (const better of polish(highs, p, best.plan, { seed: 1, rounds: 1000, enough })) best = better;
     const memory = (process.memoryUsage().rss - before) / 1048576;
-    if (brokenRules(p, search.best).length > 0) throw new Error('The plan breaks a rule.');
+    if (brokenRules(p, best.plan).length > 0) throw new Error('The plan breaks a rule.');
     started = performance.now();
     const { bound } = lowerBound(highs, p, { seconds: 29 });
     const proving = (performance.now() - started) / 1000;
-    const gap = 1 - bound / search.bestCost;
+    const gap = 1 - bound / best.cost;
     const aim = aims[jobs];
-    const near = known === null ? null : search.bestCost / known;
+    const near = known === null ? null : best.cost / known;
     add(
       `Plan, ${name}: first in ${first.toFixed(0)} ms, then ${SEARCH_SECONDS} s`,
-      `${search.bestCost} points${near === null ? '' : `, ${((near - 1) * 100).toFixed(1)} % above the best known`}`,
-      `earliest due date ${(dispatch / search.bestCost).toFixed(2)}x, quick ${(costOf(p, quick).total / search.bestCost).toFixed(2)}x; gap to the bound ${(gap * 100).toFixed(1)} % in ${proving.toFixed(0)} s; ${memory.toFixed(0)} MB`,
+      `${best.cost} points${near === null ? '' : `, ${((near - 1) * 100).toFixed(1)} % above the best known`}`,
+      `earliest due date ${(dispatch / best.cost).toFixed(2)}x, quick ${(costOf(p, quick).total / best.cost).toFixed(2)}x; gap to the bound ${(gap * 100).toFixed(1)} % in ${proving.toFixed(0)} s; ${memory.toFixed(0)} MB`,
       `first < ${jobs > 1000 ? 500 : 200} ms${near === null || !aim ? '' : `, <= ${((aim.near - 1) * 100).toFixed(1)} %`}${aim && jobs > 100 ? `, gap <= ${aim.gap * 100} %` : ''}`,
       first < (jobs > 1000 ? 500 : 200) &&
         (near === null || near <= (aim?.near ?? 1)) &&

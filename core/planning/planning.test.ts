@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import loadHighs, { type Highs } from 'highs';
 import { beforeAll, describe, expect, it } from 'vitest';
+import { generatedProgramme } from '../../tests/reference/plan/generate';
 import { exactPlan, lowerBound } from './bound';
 import { brokenByMove, brokenRules, costOf } from './check';
 import type { Plan, PlanJob, PlanProblem } from './model';
@@ -121,6 +122,17 @@ describe('plans', () => {
       }),
       { numRuns: 60 },
     );
+  });
+
+  it('of a whole programme of two thousand jobs hold as well', () => {
+    const p = generatedProgramme(2000, 20417);
+    const quick = quickPlan(p);
+    const search = new PlanSearch(p, { seed: 1, moves: 60_000, start: quick });
+    search.run(60_000);
+    for (const plan of [quick, earliestDueDate(p), search.best]) expect(brokenRules(p, plan)).toEqual([]);
+    expect(search.bestCost).toBeCloseTo(costOf(p, search.best).total, 6);
+    expect(search.bestCost).toBeLessThan(costOf(p, quick).total);
+    expect(costOf(p, quick).total).toBeLessThan(costOf(p, earliestDueDate(p)).total);
   });
 
   it('are the best there is on small programmes, and the same for the same seed', () => {

@@ -225,15 +225,24 @@ export class PlanSearch {
         if (there.length > 0) out = there[Math.floor(this.chance() * there.length)] as number;
         if (out >= 0 && !state.movable[out]) out = -1;
       }
-      if (out < 0) return back(false);
+      if (out < 0) {
+        back(false);
+        return;
+      }
       const outFrom = state.plan[out] as number;
       change += state.take(out);
       left += state.leftOf(out);
       outs.push({ job: out, from: outFrom });
       // Wherever they go, those who are out cost nothing at best.
-      if (change - left + state.leastChange(job, to) > may) return back(false);
+      if (change - left + state.leastChange(job, to) > may) {
+        back(false);
+        return;
+      }
     }
-    if (!state.fits(job, to)) return back(false);
+    if (!state.fits(job, to)) {
+      back(false);
+      return;
+    }
     change += state.put(job, to);
     for (const out of outs) {
       left -= state.leftOf(out.job);

@@ -56,7 +56,7 @@ export function Beside({ input, hand }: { input: PlanInput; hand: PlanInHand }) 
               <th className="text-right px-1.5">out</th>
               <th className="text-right">points</th>
               <th className="text-right px-1.5">hours</th>
-              <th className="text-right pr-3">on the way</th>
+              <th className="text-right pr-3">travel</th>
             </tr>
           </thead>
           <tbody>
@@ -105,7 +105,7 @@ export function Helps({ input, hand, helps }: { input: PlanInput; hand: PlanInHa
     [
       h.out > 0 ? `${says(h.out, 'job', 'jobs')} more planned` : '',
       h.late > 0 ? `${says(h.late, 'late job', 'late jobs')} fewer` : '',
-      says(Math.round(h.points), 'point', 'points'),
+      `${says(Math.round(h.points), 'point', 'points')} less`,
     ]
       .filter(Boolean)
       .join(', ');
@@ -119,7 +119,7 @@ export function Helps({ input, hand, helps }: { input: PlanInput; hand: PlanInHa
         {helps.map((h) => (
           <li key={say(h)} className="flex flex-wrap justify-between gap-2 py-0.5">
             <span>
-              {say(h).charAt(0).toUpperCase() + say(h).slice(1)} <span className="muted">saves {saves(h)}</span>
+              {say(h).charAt(0).toUpperCase() + say(h).slice(1)} <span className="muted">brings {saves(h)}</span>
             </span>
             <button type="button" className="btn btn-sm" onClick={() => hand.tryHelp(h)}>
               Try it

@@ -132,9 +132,15 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
       {more && (
         <p className="card-paper border-accent px-4 py-2">
           A what-if with {more}. It can be published once that is real:{' '}
-          <a className="link" href="/plan/people">
-            who is where
-          </a>
+          {hand.extras.packs.size > 0 ? (
+            <a className="link" href="/stock/orders">
+              order it
+            </a>
+          ) : (
+            <a className="link" href="/plan/people">
+              say who is where
+            </a>
+          )}
           .
         </p>
       )}

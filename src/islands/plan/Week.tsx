@@ -37,6 +37,18 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
     for (const v of visits) if (v.shift >= 0) counts.set(v.shift, (counts.get(v.shift) ?? 0) + 1);
     return counts;
   }, [visits]);
+  /** How full each person's time is, of the term until now and the weeks ahead: what fairness looks at. */
+  const loads = useMemo(
+    () =>
+      people.map((_, k) => {
+        const who = open.people[k];
+        const own = open.shifts.flatMap((s, i) => (s.person === k ? [i] : []));
+        const had = (who?.hadMinutes ?? 0) + own.reduce((sum, i) => sum + (open.shifts[i]?.minutes ?? 0), 0);
+        const worked = (who?.workedMinutes ?? 0) + own.reduce((sum, i) => sum + (used[i] ?? 0), 0);
+        return had > 0 ? Math.round((100 * worked) / had) : null;
+      }),
+    [people, open, used],
+  );
   /** Said while the job is still in the hand: what would break here, or that nothing does. */
   const hover = (shift: number) => {
     if (dragged === null || over?.shift === shift) return;
@@ -82,6 +94,11 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
               <th scope="row" className="px-2 py-1.5 text-sm">
                 {p.name}
                 <span className="muted font-normal block">{p.role}</span>
+                {loads[person] !== null && (
+                  <span className="muted font-normal block" title="Of the time of this term, with the weeks ahead">
+                    {loads[person]} % full
+                  </span>
+                )}
               </th>
               {days.map((d) => {
                 const { concert, before } = head(d);
