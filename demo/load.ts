@@ -11,7 +11,7 @@ import { setClimate } from '../server/fleet/exposure';
 import { loadInstrument } from '../server/fleet/instruments';
 import { reportTrouble } from '../server/fleet/report';
 import { refreshInstrument } from '../server/fleet/state';
-import { addAvailability, setTravel } from '../server/plan/availability';
+import { addAvailability, setBenchSpace, setTravel } from '../server/plan/availability';
 import { setBusy } from '../server/plan/busy';
 import { addHoliday } from '../server/plan/holidays';
 import { setSignOff } from '../server/plan/signOffs';
@@ -343,6 +343,8 @@ async function addPeoplesWeeks(w: World): Promise<void> {
     level: LEVEL.watched,
   });
   await setSignOff(w.db, by(), { personId: w.people.get('Nell Oske') as number, family: 'banjo', level: LEVEL.alone });
+  await setBenchSpace(w.db, by(), { placeId: w.places.get('Harbour Store') as number, instruments: 6 });
+  await setBenchSpace(w.db, by(), { placeId: w.places.get('Hallow Bay') as number, instruments: 2 });
   // By ferry and on foot.
   for (const [place, minutes] of [
     ['Ness School', 25],

@@ -8,6 +8,7 @@ import {
   type PlanProblem,
   sessionMinutes,
   setUpOf,
+  setUpsFor,
   skusOf,
   travelCost,
   unplannedCost,
@@ -43,7 +44,9 @@ interface SiteProgram {
   shiftRow: Map<number, number>;
   stockRow: Map<number, number>;
   /** Which column puts which job into which shift, with the column of its set-up. */
-  choices: { job: number; shift: number; column: number; setUp: number }[];
+  choices: { job: number; shift: number; column: number }[];
+  /** Set-ups with the columns of their jobs, the room that is there already, and how many lie on the bench together. */
+  setUps: { column: number; jobs: [number, number][]; room: number; space: number }[];
   /** Columns of going to a shift, where that costs. */
   trips: ReadonlyMap<number, number>;
   /** Visits of a place and day against the room for them, with the column of those missed. */
@@ -54,8 +57,8 @@ interface SiteProgram {
 
 /** What stays where it is beside the jobs of a program: set-ups and ways that are made already, visits wanted. */
 export interface Beside {
-  /** As `shift/group`. */
-  setUps: ReadonlySet<string>;
+  /** Jobs there by `shift/group`. */
+  setUps: ReadonlyMap<string, number>;
   visited: ReadonlySet<number>;
   /** By `site × days + day`. */
   wanted: ReadonlyMap<number, number>;
@@ -90,7 +93,10 @@ function programOf(
   const minutes = new Map<number, [number, number][]>();
   const stock = new Map<number, [number, number][]>();
   const visits = new Map<number, [number, number][]>();
-  const setUps = new Map<string, { column: number; jobs: [number, number][]; shift: number; minutes: number }>();
+  const setUps = new Map<
+    string,
+    { column: number; jobs: [number, number][]; shift: number; minutes: number; room: number; space: number }
+  >();
   const push = <K>(map: Map<K, [number, number][]>, key: K, term: [number, number]) => {
     const list = map.get(key);
     if (list) list.push(term);
@@ -121,15 +127,20 @@ function programOf(
       cheapest = Math.min(cheapest, cost);
       push(minutes, s, [column, job.minutes[shift.person] ?? 0]);
       const key = `${s}/${job.group}`;
-      const there = beside?.setUps.has(key);
+      const there = beside?.setUps.get(key) ?? 0;
+      const space = shift.benchSpace ?? p.jobs.length + there;
+      // Room that is left where it is set up already; whoever finds none sets up, once for each benchful.
+      const room = setUpsFor(there, shift.benchSpace) * space - there;
       const known = setUps.get(key) ?? {
-        column: lp.column(there ? 0 : setUpOf(p, job.group).points, 0, 1, integer),
+        column: lp.column(setUpOf(p, job.group).points, 0, Math.max(1, Math.ceil(p.jobs.length / space)), integer),
         jobs: [],
         shift: s,
-        minutes: there ? 0 : setUpOf(p, job.group).minutes,
+        minutes: setUpOf(p, job.group).minutes,
+        room,
+        space,
       };
       known.jobs.push([column, 1]);
-      choices.push({ job: i, shift: s, column, setUp: known.column });
+      choices.push({ job: i, shift: s, column });
       setUps.set(key, known);
       for (const day of visitDays(job.site, shift.day, job.visits ?? p.retuneLags))
         push(visits, job.site * p.days + day, [column, 1]);
@@ -139,7 +150,7 @@ function programOf(
     jobTerms.push(terms);
   });
   for (const terms of jobTerms) if (terms.length > 0) lp.row(-inf, 1, terms);
-  for (const { column, jobs, shift, minutes: setUpMinutes } of setUps.values()) {
+  for (const { column, jobs, shift, minutes: setUpMinutes, room, space } of setUps.values()) {
     push(minutes, shift, [column, setUpMinutes]);
     // Whoever sets up somewhere has gone there.
     const travel = travelCost(p, p.shifts[shift] as PlanProblem['shifts'][number]);
@@ -148,16 +159,18 @@ function programOf(
       trips.set(shift, trip);
       lp.row(-inf, 0, [
         [column, 1],
-        [trip, -1],
+        [trip, -Math.max(1, Math.ceil(p.jobs.length / space))],
       ]);
     }
-    if (tight)
+    if (room >= jobs.length) continue;
+    if (tight && room === 0)
       for (const [x] of jobs)
         lp.row(-inf, 0, [
           [x, 1],
           [column, -1],
         ]);
-    else lp.row(-inf, 0, [...jobs, [column, -jobs.length]]);
+    if (!tight || room > 0 || space < jobs.length)
+      lp.row(-inf, room, [...jobs, [column, -Math.min(space, jobs.length)]]);
   }
   const shiftRow = new Map<number, number>();
   for (const [s, terms] of minutes) shiftRow.set(s, lp.row(-inf, p.shifts[s]?.minutes ?? 0, terms));
@@ -183,19 +196,22 @@ function programOf(
     lp.row(-inf, room, [...terms, [missed, -1]]);
     visitRows.push({ terms, room, missed });
   }
-  return { lp, constant, shiftRow, stockRow, choices, trips, visitRows, loosest };
+  return { lp, constant, shiftRow, stockRow, choices, setUps: [...setUps.values()], trips, visitRows, loosest };
 }
 
 /** A plan as a point of its program. */
 function pointOf(program: SiteProgram, plan: Plan): number[] {
   const x = new Array<number>(program.lp.columns).fill(0);
-  for (const { job, shift, column, setUp } of program.choices)
+  for (const { job, shift, column } of program.choices)
     if (plan[job] === shift) {
       x[column] = 1;
-      x[setUp] = 1;
       const trip = program.trips.get(shift);
       if (trip !== undefined) x[trip] = 1;
     }
+  for (const { column, jobs, room, space } of program.setUps) {
+    const there = jobs.reduce((sum, [job]) => sum + (x[job] as number), 0);
+    x[column] = Math.max(0, Math.ceil((there - room) / space));
+  }
   for (const { terms, room, missed } of program.visitRows)
     x[missed] = Math.max(0, terms.reduce((sum, [column, value]) => sum + value * (x[column] as number), 0) - room);
   return x;
@@ -218,7 +234,7 @@ export function replanSome(
   const { counts } = options;
   const inShift: number[][] = p.shifts.map(() => []);
   const used = p.stock.map(() => new Array<number>(p.days).fill(0));
-  const setUps = new Set<string>();
+  const setUps = new Map<string, number>();
   const visited = new Set<number>();
   const wanted = new Map<number, number>();
   const visitDays = visitDaysOf(p, counts);
@@ -227,7 +243,7 @@ export function replanSome(
     const shift = p.shifts[at];
     if (open.has(i) || !shift) return;
     inShift[at]?.push(i);
-    setUps.add(`${at}/${job.group}`);
+    setUps.set(`${at}/${job.group}`, (setUps.get(`${at}/${job.group}`) ?? 0) + 1);
     visited.add(at);
     for (const day of visitDays(job.site, shift.day, job.visits ?? p.retuneLags)) {
       const cell = job.site * p.days + day;
@@ -254,7 +270,9 @@ export function replanSome(
     return (options.candidates[i] ?? []).filter((s) => {
       const shift = shifts[s];
       if (!shift) return false;
-      const setUp = setUps.has(`${s}/${job.group}`) ? 0 : setUpOf(p, job.group).minutes;
+      const there = setUps.get(`${s}/${job.group}`) ?? 0;
+      const again = setUpsFor(there + 1, shift.benchSpace) - setUpsFor(there, shift.benchSpace);
+      const setUp = again * setUpOf(p, job.group).minutes;
       return (job.minutes[shift.person] ?? 0) + setUp <= shift.minutes;
     });
   });

@@ -81,7 +81,11 @@ export function brokenRules(
     const groups = new Set(jobs.map((i) => p.jobs[i]?.group));
     const minutes =
       jobs.reduce((sum, i) => sum + (p.jobs[i]?.minutes[shift.person] ?? 0), 0) +
-      [...groups].reduce<number>((sum, g) => sum + (p.setUpByGroup?.[g ?? -1] ?? p.setUpMinutes), 0);
+      [...groups].reduce<number>((sum, g) => {
+        const together = jobs.filter((i) => p.jobs[i]?.group === g).length;
+        const times = shift.benchSpace ? Math.ceil(together / shift.benchSpace) : 1;
+        return sum + times * (p.setUpByGroup?.[g ?? -1] ?? p.setUpMinutes);
+      }, 0);
     if (minutes > shift.minutes)
       say(
         'minutes',
@@ -149,7 +153,7 @@ export function costOf(p: PlanProblem, plan: Plan): PlanCost {
   let tardiness = 0;
   let unplanned = 0;
   let changes = 0;
-  const setUps = new Set<string>();
+  const setUps = new Map<string, number>();
   const used = p.shifts.map(() => 0);
   const visited = p.shifts.map(() => false);
   const wanted = new Map<string, number>();
@@ -177,7 +181,7 @@ export function costOf(p: PlanProblem, plan: Plan): PlanCost {
       return;
     }
     tardiness += j.weight * Math.max(0, shift.day - j.due);
-    setUps.add(`${at}/${j.group}`);
+    setUps.set(`${at}/${j.group}`, (setUps.get(`${at}/${j.group}`) ?? 0) + 1);
     visited[at] = true;
     used[at] = (used[at] ?? 0) + (j.minutes[shift.person] ?? 0);
     const days = new Set<number>();
@@ -194,11 +198,13 @@ export function costOf(p: PlanProblem, plan: Plan): PlanCost {
     }
   });
   let setUp = 0;
-  for (const key of setUps) {
+  for (const [key, together] of setUps) {
     const [at, group] = key.split('/').map(Number) as [number, number];
     const minutes = p.setUpByGroup?.[group] ?? p.setUpMinutes;
-    used[at] = (used[at] ?? 0) + minutes;
-    if (minutes > 0 || !p.setUpByGroup) setUp += p.weights.setUp;
+    const space = p.shifts[at]?.benchSpace;
+    const times = space ? Math.ceil(together / space) : 1;
+    used[at] = (used[at] ?? 0) + times * minutes;
+    if (minutes > 0 || !p.setUpByGroup) setUp += times * p.weights.setUp;
   }
   let missed = 0;
   for (const [key, n] of wanted) {

@@ -38,6 +38,8 @@ export interface PlanShift {
   day: number;
   site: number;
   minutes: number;
+  /** Instruments of one set-up that lie on the bench together; more need setting up again. Absent: any number. */
+  benchSpace?: number;
   /** Minutes to get there and back from where the person is based; they cost only where there is work. */
   travelMinutes?: number;
 }
@@ -120,18 +122,23 @@ export function setUpOf(p: PlanProblem, group: number): { minutes: number; point
   return { minutes, points: p.setUpByGroup && minutes === 0 ? 0 : p.weights.setUp };
 }
 
+/** How often one sets up for some jobs of a group, where so many lie on the bench together. */
+export const setUpsFor = (jobs: number, benchSpace: number | undefined): number =>
+  benchSpace === undefined ? Math.min(jobs, 1) : Math.ceil(jobs / benchSpace);
+
 /** Minutes that jobs take in a shift, with what has to be set up for them. */
 export function sessionMinutes(p: PlanProblem, shift: number, jobs: readonly number[]): number {
   const person = p.shifts[shift]?.person ?? -1;
+  const space = p.shifts[shift]?.benchSpace;
   let sum = 0;
-  const groups = new Set<number>();
+  const groups = new Map<number, number>();
   for (const i of jobs) {
     const job = p.jobs[i];
     if (!job) continue;
     sum += job.minutes[person] ?? 0;
-    groups.add(job.group);
+    groups.set(job.group, (groups.get(job.group) ?? 0) + 1);
   }
-  for (const g of groups) sum += setUpOf(p, g).minutes;
+  for (const [g, n] of groups) sum += setUpsFor(n, space) * setUpOf(p, g).minutes;
   return sum;
 }
 

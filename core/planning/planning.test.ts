@@ -38,6 +38,7 @@ const problems = (jobs: number, shifts: number): fc.Arbitrary<PlanProblem> =>
           site: fc.nat(1),
           minutes: fc.constantFrom(45, 60, 90, 120),
           travelMinutes: fc.constantFrom(0, 40),
+          space: fc.constantFrom(undefined, 1, 2),
         }),
         { minLength: 1, maxLength: shifts },
       ),
@@ -60,7 +61,7 @@ const problems = (jobs: number, shifts: number): fc.Arbitrary<PlanProblem> =>
         workedMinutes: 60 * k,
         hadMinutes: 100,
       })),
-      shifts: shifts.map((s, id) => ({ ...s, id })),
+      shifts: shifts.map(({ space, ...s }, id) => ({ ...s, id, ...(space ? { benchSpace: space } : {}) })),
       jobs: jobs.map(
         ({ base, wall, visits, ...j }, id): PlanJob => ({
           ...j,

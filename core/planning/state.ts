@@ -49,6 +49,7 @@ export class PlanState {
   private readonly visitCells: Int32Array[];
   private readonly jobVisits: Int32Array;
   /** Minutes and points to set up for each group; points for going to each shift. */
+  private readonly benchSpace: Int32Array;
   private readonly setUpMinutes: Int32Array;
   private readonly setUpPoints: Float64Array;
   private readonly tripPoints: Float64Array;
@@ -134,6 +135,8 @@ export class PlanState {
       }),
     );
     const setUps = p.skillNeeded.map((_, g) => setUpOf(p, g));
+    // Where nothing is said there is room for all of a group.
+    this.benchSpace = Int32Array.from(p.shifts, (s) => s.benchSpace ?? p.jobs.length + 1);
     this.setUpMinutes = Int32Array.from(setUps, (s) => s.minutes);
     this.setUpPoints = Float64Array.from(setUps, (s) => s.points);
     this.tripPoints = Float64Array.from(p.shifts, (s) => travelCost(p, s));
@@ -164,7 +167,12 @@ export class PlanState {
   minutesIn(job: number, shift: number): number {
     const own = this.minutesOf[job * this.people + (this.shiftPerson[shift] as number)] as number;
     const there = this.inGroup[shift * this.groups + (this.jobGroup[job] as number)] as number;
-    return own + (there > 0 ? 0 : (this.setUpMinutes[this.jobGroup[job] as number] as number));
+    return own + (this.full(there, shift) ? (this.setUpMinutes[this.jobGroup[job] as number] as number) : 0);
+  }
+
+  /** Whether one job more of a group means to set up for it, the first time or again. */
+  private full(there: number, shift: number): boolean {
+    return there % (this.benchSpace[shift] as number) === 0;
   }
 
   /** Whether a job that is not planned fits into a shift now: minutes and packs. */
@@ -265,7 +273,7 @@ export class PlanState {
     change += (this.jobWeight[job] as number) * Math.max(0, day - (this.jobDue[job] as number));
     let minutes = own;
     const group = this.jobGroup[job] as number;
-    if (this.inGroup[g] === 0) {
+    if (this.full(this.inGroup[g] as number, shift)) {
       minutes += this.setUpMinutes[group] as number;
       change += this.setUpPoints[group] as number;
     }
@@ -293,7 +301,7 @@ export class PlanState {
     let minutes = own;
     const group = this.jobGroup[job] as number;
     this.inGroup[g] = (this.inGroup[g] as number) - 1;
-    if (this.inGroup[g] === 0) {
+    if (this.full(this.inGroup[g] as number, shift)) {
       minutes += this.setUpMinutes[group] as number;
       change -= this.setUpPoints[group] as number;
     }
@@ -330,7 +338,8 @@ export class PlanState {
     if (was === shift) change -= this.problem.weights.change;
     else if (was === -1) change += this.problem.weights.change;
     const group = this.jobGroup[job] as number;
-    if (this.inGroup[shift * this.groups + group] === 0) change += this.setUpPoints[group] as number;
+    if (this.full(this.inGroup[shift * this.groups + group] as number, shift))
+      change += this.setUpPoints[group] as number;
     if ((this.jobsIn[shift] as number[]).length === 0) change += this.tripPoints[shift] as number;
     if (this.fairness > 0) {
       const by = this.minutesIn(job, shift);
@@ -355,9 +364,9 @@ export class PlanState {
     return this.jobLeft[job] as number;
   }
 
-  /** Whether a shift has jobs of a job's group. */
+  /** Whether a shift is set up for a job's group, with room for one more. */
   hasGroup(job: number, shift: number): boolean {
-    return (this.inGroup[shift * this.groups + (this.jobGroup[job] as number)] as number) > 0;
+    return !this.full(this.inGroup[shift * this.groups + (this.jobGroup[job] as number)] as number, shift);
   }
 
   groupOf(job: number): number {

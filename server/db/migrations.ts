@@ -700,6 +700,8 @@ const WHOLE_PLAN: Knex.Migration = {
       t.string('to_time');
     });
     await db.schema.alterTable('concert', (t) => t.string('source').notNullable().defaultTo(''));
+    // Instruments that lie on the bench together; null: any number.
+    await db.schema.alterTable('place', (t) => t.integer('bench_space'));
     await db.schema.createTable('holiday', (t) => {
       t.increments('id');
       t.string('from_on').notNullable();

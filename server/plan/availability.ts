@@ -166,3 +166,17 @@ export async function setTravel(
     return { result: { minutes: p.minutes }, entity: 'place', entityId: p.fromId };
   });
 }
+
+/** Says how many instruments lie on the bench together at a place; 0 forgets it. */
+export async function setBenchSpace(
+  db: Knex,
+  acting: Acting,
+  p: { placeId: number; instruments: number },
+): Promise<{ benchSpace: number | null }> {
+  return change(db, acting, 'place.bench-space', p, async (trx) => {
+    const benchSpace = p.instruments > 0 ? p.instruments : null;
+    if ((await trx('place').where({ id: p.placeId }).update({ bench_space: benchSpace })) === 0)
+      throw notFound('This place');
+    return { result: { benchSpace }, entity: 'place', entityId: p.placeId };
+  });
+}

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, expect, it } from 'vitest';
 import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
 import { finishJob } from '../bench/finish';
 import { openJob } from '../bench/jobs';
-import { addAvailability, setTravel, shiftsAhead } from './availability';
+import { addAvailability, setBenchSpace, setTravel, shiftsAhead } from './availability';
 import { coveredDays } from './busy';
 import { importCalendar } from './calendar';
 import { addConcert, removeConcert } from './concerts';
@@ -60,6 +60,13 @@ it('nobody works on holidays, and the way between two places is cut off the seco
   await removeHoliday(db, acting(), { id: holidayId });
   await addHoliday(db, acting(), { from: TODAY, to: '2026-03-12', name: 'Storm', placeId: null });
   expect(await shiftsAhead(db, TODAY, 7)).toEqual([]);
+});
+
+it('a small bench means setting up again, and the plan counts with it', async () => {
+  await setBenchSpace(db, acting(), { placeId: 1, instruments: 2 });
+  expect((await planInput(db, { today: TODAY })).problem.shifts[0]?.benchSpace).toBe(2);
+  await setBenchSpace(db, acting(), { placeId: 1, instruments: 0 });
+  expect((await planInput(db, { today: TODAY })).problem.shifts[0]?.benchSpace).toBeUndefined();
 });
 
 it('a lesson takes its day only where it leaves too little of a shift', () => {

@@ -89,4 +89,7 @@ it('publishing is a new version: it says who is told what, and refuses a plan be
     { summary: 'Strings: AC-1', place: 'Workshop' },
   ]);
   expect(await plannedSessions(db, { placeId: 1 }, p)).toMatchObject([{ summary: 'Strings: AC-1 with Ben Wy' }]);
+  // Whoever stands beside to learn has it in the calendar too.
+  await db('plan_job').update({ learner_id: 1 });
+  expect(await plannedSessions(db, { personId: 1 }, p)).toMatchObject([{ summary: 'Watch: AC-1' }]);
 });

@@ -167,6 +167,7 @@ export async function planInput(db: Knex, at: { today: LocalDate }): Promise<Pla
       hadMinutes: loads[k]?.had ?? 0,
     })),
     shifts: shifts.map((s, id) => {
+      const space = places[placeIndex.get(s.placeId) ?? -1]?.benchSpace ?? null;
       const base = people[personIndex.get(s.personId) ?? -1]?.placeId ?? s.placeId;
       return {
         id,
@@ -175,6 +176,7 @@ export async function planInput(db: Knex, at: { today: LocalDate }): Promise<Pla
         site: placeIndex.get(s.placeId) ?? 0,
         minutes: s.minutes,
         travelMinutes: 2 * travel(base, s.placeId),
+        ...(space === null ? {} : { benchSpace: space }),
       };
     }),
     jobs,

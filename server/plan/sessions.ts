@@ -18,27 +18,53 @@ export async function plannedSessions(
   const places = new Map((await db('place')).map((x) => [x.id, x.name as string]));
   const people = new Map((await db('person')).map((x) => [x.id, x.name as string]));
   const shifts = await shiftsAhead(db, addDays(p.today, -7), PLAN_DAYS + 7);
-  const sessions = new Map<
-    string,
-    { on: LocalDate; placeId: number; personId: number; tags: string[]; minutes: number }
-  >();
-  for (const i of plan?.items ?? []) {
-    if ('personId' in of ? i.personId !== of.personId : i.placeId !== of.placeId) continue;
-    const key = `${i.personId}-${i.on}-${i.placeId}`;
-    const known = sessions.get(key) ?? { on: i.on, placeId: i.placeId, personId: i.personId, tags: [], minutes: 0 };
-    sessions.set(key, { ...known, tags: [...known.tags, i.tag], minutes: known.minutes + i.minutes });
+  interface Gathered {
+    on: LocalDate;
+    placeId: number;
+    personId: number;
+    work: string[];
+    visits: string[];
+    watched: string[];
+    minutes: number;
   }
+  const sessions = new Map<string, Gathered>();
+  for (const i of plan?.items ?? []) {
+    // Whoever stands beside to learn is there as well.
+    const watches = 'personId' in of && i.learnerId === of.personId;
+    if (!watches && ('personId' in of ? i.personId !== of.personId : i.placeId !== of.placeId)) continue;
+    const personId = watches && 'personId' in of ? of.personId : i.personId;
+    const key = `${personId}-${i.on}-${i.placeId}`;
+    const known: Gathered = sessions.get(key) ?? {
+      on: i.on,
+      placeId: i.placeId,
+      personId,
+      work: [],
+      visits: [],
+      watched: [],
+      minutes: 0,
+    };
+    (watches ? known.watched : isVisit(i.kind) ? known.visits : known.work).push(i.tag);
+    known.minutes += i.minutes;
+    sessions.set(key, known);
+  }
+  const some = (tags: readonly string[], one: string, many: string) =>
+    tags.length === 0 ? [] : [`${one}: ${tags.length === 1 ? tags[0] : `${tags.length} ${many}`}`];
   return [...sessions].map(([key, s]) => {
     const shift = shifts.find((x) => x.personId === s.personId && x.on === s.on && x.placeId === s.placeId);
     const [hour = 9, minute = 0] = (shift?.starts ?? '09:00').split(':').map(Number);
     const who = 'personId' in of ? '' : ` with ${people.get(s.personId)}`;
+    const says = [
+      ...some(s.work, 'Strings', 'instruments'),
+      ...some(s.visits, 'Visits', 'instruments'),
+      ...some(s.watched, 'Watch', 'instruments'),
+    ];
     return {
       id: `arvick-${key}`,
       start: instantOf(s.on, hour, p.timeZone) + minute * 60_000,
       minutes: Math.max(s.minutes, 15),
-      summary: `Strings: ${s.tags.length === 1 ? s.tags[0] : `${s.tags.length} instruments`}${who}`,
+      summary: `${says.join('; ')}${who}`,
       place: places.get(s.placeId) ?? '',
-      tags: s.tags,
+      tags: [...s.work, ...s.visits, ...s.watched],
     };
   });
 }
@@ -77,7 +103,12 @@ export async function sessionsToday(
     .join('instrument as t', 't.id', 'i.instrument_id')
     .leftJoin('person as b', 'b.id', 'i.learner_id')
     .where({ 'i.plan_id': plan.id, 'i.on_day': p.today })
-    .where((q) => q.where('i.place_id', p.placeId).orWhere('i.person_id', p.personId ?? -1))
+    .where((q) =>
+      q
+        .where('i.place_id', p.placeId)
+        .orWhere('i.person_id', p.personId ?? -1)
+        .orWhere('i.learner_id', p.personId ?? -1),
+    )
     .orderBy([{ column: 'i.person_id' }, { column: 'i.place_id' }, { column: 't.tag' }])
     .select('i.*', 'p.name', 'l.name as place', 't.tag', 'b.name as learner');
   const ids = items.map((i) => i.instrument_id);

@@ -56,11 +56,18 @@ export interface Place {
   id: number;
   name: string;
   isStore: boolean;
+  /** Instruments that lie on the bench together; null: any number. */
+  benchSpace: number | null;
 }
 
 export async function loadPlaces(db: Knex): Promise<Place[]> {
   const rows = await db('place').orderBy('id');
-  return rows.map((r) => ({ id: r.id, name: r.name, isStore: Boolean(r.is_store) }));
+  return rows.map((r) => ({
+    id: r.id,
+    name: r.name,
+    isStore: Boolean(r.is_store),
+    benchSpace: r.bench_space,
+  }));
 }
 
 export interface NewProgramme {

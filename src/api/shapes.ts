@@ -355,6 +355,7 @@ export const TravelShape = z.object({
   toId: Id,
   minutes: z.coerce.number().int().min(0).max(600),
 });
+export const BenchSpaceShape = z.object({ placeId: Id, instruments: z.coerce.number().int().min(0).max(100) });
 export const RequestShape = z.object({
   tag: z.string().trim().min(1),
   kind: z.enum(['inspection', 'service', 'refit']),

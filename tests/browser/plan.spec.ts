@@ -177,7 +177,9 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
   expect(jobs).toBeGreaterThan(0);
   await session.click();
   await page.getByRole('button', { name: 'Nell Oske is away Tue 24 Nov' }).click();
-  await expect(page.getByRole('alert')).toContainText(`Nell Oske is away Tue 24 Nov: ${jobs} jobs moved`);
+  await expect(page.getByRole('alert')).toContainText(
+    `Nell Oske is away Tue 24 Nov: ${jobs} ${jobs === 1 ? 'job' : 'jobs'} moved`,
+  );
   await expect(row(page, 'Nell Oske').locator('td').first().locator('button.tag')).toHaveCount(0);
   const moved = page.getByRole('region', { name: /Against the published plan: \d+ moved/ });
   await expect(moved.getByRole('listitem')).toHaveCount(jobs);

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { addDays, sayDay } from '../../../core/dates';
 import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
@@ -60,13 +60,17 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
   const points = Math.round(cost.total);
   const more = sayExtras(hand.extras, input, hand);
   // Days on which nobody works and nothing is played are left out.
-  const days =
-    view === 'month'
-      ? []
-      : Array.from({ length: WEEK }, (_, d) => view * WEEK + d).filter(
-          (d) =>
-            d < given.days && (given.shifts.some((s) => s.day === d) || input.concerts.some((c) => c.on === dayOf(d))),
-        );
+  const days = useMemo(
+    () =>
+      view === 'month'
+        ? []
+        : Array.from({ length: WEEK }, (_, d) => view * WEEK + d).filter(
+            (d) =>
+              d < given.days &&
+              (given.shifts.some((s) => s.day === d) || input.concerts.some((c) => c.on === addDays(first, d))),
+          ),
+    [view, given, input.concerts, first],
+  );
 
   return (
     <div className="grid gap-4" data-ready={ready}>

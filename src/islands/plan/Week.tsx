@@ -1,11 +1,11 @@
 import { memo, useMemo, useState } from 'react';
 import { addDays, sayWeekday } from '../../../core/dates';
 import type { PlanInput } from '../../../server/plan/problem';
-import { shortOf } from './model';
+import { shortOf, titleOf } from './model';
 import type { PlanInHand } from './usePlan';
 
-/** Jobs of a session that are shown before the rest is only counted. */
-const MOST_CHIPS = 8;
+/** Jobs of a session that are shown before the rest is only counted: fewer where there are many of them. */
+const MOST_CHIPS = { usual: 8, large: 4, largeFrom: 500 };
 
 interface WeekProps {
   input: PlanInput;
@@ -22,6 +22,7 @@ interface WeekProps {
 export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, chooseShift }: WeekProps) {
   const { first, people, places, concerts, holidays } = input;
   const { open, inShift, used, visits, learners, locked } = hand;
+  const most = input.jobs.length >= MOST_CHIPS.largeFrom ? MOST_CHIPS.large : MOST_CHIPS.usual;
   const [dragged, setDragged] = useState<number | null>(null);
   const [over, setOver] = useState<{ shift: number; says: string | null } | null>(null);
   const cells = useMemo(() => {
@@ -55,6 +56,8 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
     setOver({ shift, says: hand.verdict(dragged, shift) });
   };
   const dayOf = (d: number) => addDays(first, d);
+  const said = useMemo(() => days.map((d) => [d, sayWeekday(addDays(first, d))] as const), [days, first]);
+  const dayWords = new Map(said);
   const head = (d: number) => {
     const on = dayOf(d);
     const concert = concerts.find((c) => c.on === on);
@@ -148,7 +151,7 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                             type="button"
                             className="block w-full text-sm leading-tight text-left"
                             aria-pressed={chosenShift === s}
-                            aria-label={`Session of ${p.name}, ${sayWeekday(dayOf(d))}, ${places[shift.site]?.name}`}
+                            aria-label={`Session of ${p.name}, ${dayWords.get(d)}, ${places[shift.site]?.name}`}
                             onClick={() => chooseShift(s)}
                           >
                             <span className="font-semibold">{places[shift.site]?.name}</span>
@@ -174,13 +177,13 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                             </p>
                           )}
                           <div className="flex flex-wrap gap-1">
-                            {there.slice(0, MOST_CHIPS).map((i) => (
+                            {there.slice(0, most).map((i) => (
                               <JobChip
                                 key={i}
                                 job={i}
                                 tag={input.jobs[i]?.tag ?? ''}
                                 short={shortOf(input, i)}
-                                title={`${input.jobs[i]?.name}, due ${sayWeekday(input.jobs[i]?.dueOn ?? first)}`}
+                                title={titleOf(input, i)}
                                 late={d > (open.jobs[i]?.due ?? 0)}
                                 locked={locked.has(i)}
                                 chosen={chosenJob === i}
@@ -191,9 +194,9 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                                 }}
                               />
                             ))}
-                            {there.length > MOST_CHIPS && (
+                            {there.length > most && (
                               <button type="button" className="link text-sm" onClick={() => chooseShift(s)}>
-                                and {there.length - MOST_CHIPS} more
+                                and {there.length - most} more
                               </button>
                             )}
                           </div>

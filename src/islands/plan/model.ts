@@ -59,6 +59,17 @@ const SHORT: Record<PlanKind, string> = {
 };
 export const shortOf = (input: PlanInput, job: number): string => SHORT[input.jobs[job]?.kind ?? 'change'];
 
+/** What is said of each job at a glance; made once, since dates in words take their time. */
+const titles = new WeakMap<PlanInput, string[]>();
+export function titleOf(input: PlanInput, job: number): string {
+  let known = titles.get(input);
+  if (!known) {
+    known = input.jobs.map((j) => `${j.name}, due ${sayWeekday(j.dueOn)}`);
+    titles.set(input, known);
+  }
+  return known[job] ?? '';
+}
+
 /** Jobs of each shift. */
 export function jobsByShift(shifts: number, plan: Plan): number[][] {
   const inShift: number[][] = Array.from({ length: shifts }, () => []);

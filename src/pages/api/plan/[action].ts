@@ -1,4 +1,10 @@
-import { addAvailability, removeAvailability, setAway, setTravel } from '../../../../server/plan/availability';
+import {
+  addAvailability,
+  removeAvailability,
+  setAway,
+  setBenchSpace,
+  setTravel,
+} from '../../../../server/plan/availability';
 import { removeBusy, setBusy } from '../../../../server/plan/busy';
 import { importCalendar } from '../../../../server/plan/calendar';
 import { addConcert, removeConcert } from '../../../../server/plan/concerts';
@@ -13,6 +19,7 @@ import { action, actions } from '../../../api/actions';
 import {
   AvailabilityShape,
   AwayShape,
+  BenchSpaceShape,
   BusyShape,
   CalendarShape,
   ConcertShape,
@@ -31,6 +38,7 @@ export const POST = actions({
   availability: action(AvailabilityShape, (by, body, { locals }) => addAvailability(locals.db, by, body)),
   remove: action(RemoveShape, (by, body, { locals }) => removeAvailability(locals.db, by, body)),
   away: action(AwayShape, (by, body, { locals }) => setAway(locals.db, by, body)),
+  'bench-space': action(BenchSpaceShape, (by, body, { locals }) => setBenchSpace(locals.db, by, body)),
   travel: action(TravelShape, (by, body, { locals }) => setTravel(locals.db, by, body)),
   'sign-off': action(SignOffShape, (by, body, { locals }) => setSignOff(locals.db, by, body)),
   weights: action(WeightsShape, (by, body, { locals }) => saveWeights(locals.db, by, body)),
