@@ -112,6 +112,21 @@ describe('the tuner’s estimate', () => {
     expect(gross).toEqual([]);
   }, 60_000);
 
+  it('takes a string that a stretch left far below for itself, not for its neighbour sharp', () => {
+    const strings = stringsOf('steel-acoustic');
+    const own = strings.find((s) => s.number === 2) as Target;
+    const estimator = new PitchEstimator(8192, RATE);
+    for (const fallen of [90, 150, 217, 250]) {
+      const hz = own.hz * 2 ** (-fallen / 1200);
+      const reading = estimator.read(synthesize(scene({ firstPartialHz: hz }), RATE, 8192, source(fallen)), strings);
+      expect(reading?.number).toBe(2);
+      expect(reading?.cents).toBeCloseTo(-fallen, 0);
+    }
+    // Sharp by a little it is still itself.
+    const sharp = synthesize(scene({ firstPartialHz: own.hz * 2 ** (60 / 1200) }), RATE, 8192, source(3));
+    expect(estimator.read(sharp, strings)?.number).toBe(2);
+  });
+
   it('says how sure it is, and says nothing of silence and noise', () => {
     const rng = source(5);
     const estimator = new PitchEstimator(8192, RATE);

@@ -40,6 +40,18 @@ const LEAST_CLARITY = 0.2;
 const LEAST_ODD = 0.3;
 
 /**
+ * Which string a pitch far from every note is. Strings come from below and fall when they are stretched: one that is
+ * flat by two semitones is usual, one that is sharp by as much is hardly ever met, so sharp counts twice.
+ */
+function stringOf(hz: number, targets: readonly Target[]): Target {
+  const away = (t: Target): number => {
+    const cents = 1200 * Math.log2(hz / t.hz);
+    return cents < 0 ? -cents : 2 * cents;
+  };
+  return targets.reduce((a, t) => (away(t) < away(a) ? t : a));
+}
+
+/**
  * Estimates the pitch of one plucked string of an instrument from a frame of samples: candidates around the known
  * strings are scored on the spectrum by how much they explain and how many of their partials are there; the best is
  * refined by a joint least-squares fit of its partials, and of mains hum beside them, on a decimated frame.
@@ -104,9 +116,8 @@ export class PitchEstimator {
     if (!best) return null;
     const refined = this.refine(coarseLength, rate, best.hz);
     if (!refined) return null;
-    // A string far from every note is said by the nearest.
     const hz = refined.f1;
-    const nearest = targets.reduce((a, t) => (Math.abs(Math.log(hz / t.hz)) < Math.abs(Math.log(hz / a.hz)) ? t : a));
+    const nearest = stringOf(hz, targets);
     return {
       number: nearest.number,
       hz,

@@ -78,7 +78,9 @@ for (const [name, tag, hz, inharmonicity, offset, label] of [
   });
 }
 
-test('the practice instrument is tuned from below, stretched, and what each pull cost is kept', async ({ page }) => {
+test('the practice instrument is tuned from below, stretched, and what each pull cost is kept', async ({
+  ownPage: page,
+}) => {
   await openBench(page, 'SK-0331');
   await spaceTo(page, /^Stretch each string/);
   const tuner = page.getByRole('region', { name: 'Tuner' });
@@ -108,7 +110,7 @@ test('the practice instrument is tuned from below, stretched, and what each pull
   await expect(page.getByText('80, 120')).toBeVisible();
 });
 
-test('trimming is locked until the strings have settled, or with a reason that is kept', async ({ page }) => {
+test('trimming is locked until the strings have settled, or with a reason that is kept', async ({ ownPage: page }) => {
   await openBench(page, 'SK-0332');
   await spaceTo(page, /^Stretch each string/);
   await page.keyboard.press('s');
