@@ -117,6 +117,9 @@ export async function openBench(page: Page, tag: string): Promise<void> {
   await expect(page.locator('main h1')).toBeVisible();
 }
 
+/** Waits until every island of the page answers: on a busy machine a choice made before is lost. */
+export const answering = (page: Page) => expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+
 export const heading = (page: Page) => page.locator('main h1');
 
 /** Presses Space through the steps up to the one whose heading fits; returns the headings on the way. */
