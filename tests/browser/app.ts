@@ -64,7 +64,7 @@ export const test = base.extend<{ quiet: undefined; own: App; ownPage: Page }, {
   },
   ownPage: async ({ own, browser }, use) => {
     const context = await browser.newContext({ baseURL: own.url });
-    const page = await context.newPage();
+    const page = patient(await context.newPage());
     const errors: string[] = [];
     page.on('pageerror', (error) => errors.push(error.message));
     await use(page);
@@ -84,6 +84,7 @@ export const test = base.extend<{ quiet: undefined; own: App; ownPage: Page }, {
   // An error in the page fails the test, whatever else it looks at.
   quiet: [
     async ({ page }, use) => {
+      patient(page);
       const errors: string[] = [];
       page.on('pageerror', (error) => errors.push(error.message));
       await use(undefined);
@@ -117,8 +118,19 @@ export async function openBench(page: Page, tag: string): Promise<void> {
   await expect(page.locator('main h1')).toBeVisible();
 }
 
-/** Waits until every island of the page answers: on a busy machine a choice made before is lost. */
-export const answering = (page: Page) => expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+/** A page whose `goto` ends when its islands answer: on a busy machine a choice made before is lost. */
+function patient(page: Page): Page {
+  const goto = page.goto.bind(page);
+  page.goto = async (...to) => {
+    const answer = await goto(...to);
+    // What never answers, as without a network, is for the test to find.
+    await page
+      .waitForFunction(() => document.querySelector('astro-island[ssr]') === null, null, { timeout: 8000 })
+      .catch(() => {});
+    return answer;
+  };
+  return page;
+}
 
 export const heading = (page: Page) => page.locator('main h1');
 

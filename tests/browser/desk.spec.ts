@@ -1,4 +1,4 @@
-import { answering, axe, expect, heading, openBench, serve, spaceTo, test } from './app';
+import { axe, expect, heading, openBench, serve, spaceTo, test } from './app';
 
 const PAGES = [
   '/',
@@ -120,7 +120,6 @@ test('the horizon is moved by keys and by a typed date, and is the same in every
 
 test('Fleet filters, sorts and opens by keyboard alone, and the address keeps it', async ({ page }) => {
   await page.goto('/fleet');
-  await answering(page);
   await page.getByLabel('State').selectOption('broken');
   await expect(page.getByText(/^\d shown: broken\.$/)).toBeVisible();
   for (const chip of await page.locator('tbody .chip').allInnerTexts()) expect(chip).toBe('broken');
