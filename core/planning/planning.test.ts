@@ -7,7 +7,7 @@ import { brokenByMove, brokenRules, costOf } from './check';
 import type { Plan, PlanJob, PlanProblem } from './model';
 import { polish } from './polish';
 import { earliestDueDate, quickPlan } from './quick';
-import { repaired } from './repair';
+import { placedAgain, repaired } from './repair';
 import { PlanSearch } from './search';
 import { PlanState } from './state';
 
@@ -163,6 +163,10 @@ describe('plans', () => {
         expect(brokenRules(after, mended.plan)).toEqual([]);
         for (let k = 0; k < plan.length; k++)
           if (!mended.freed.includes(k) && (plan[k] as number) >= 0) expect(mended.plan[k]).toBe(plan[k]);
+        // What lost its place finds another while all others stay.
+        const again = placedAgain(after, mended.plan, mended.freed);
+        expect(brokenRules(after, again)).toEqual([]);
+        for (let k = 0; k < plan.length; k++) if (!mended.freed.includes(k)) expect(again[k]).toBe(mended.plan[k]);
         if (brokenRules(after, plan).length === 0) expect(Array.from(mended.plan)).toEqual(Array.from(plan));
       }),
       { numRuns: 60 },

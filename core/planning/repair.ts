@@ -1,5 +1,5 @@
 import type { Plan, PlanProblem } from './model';
-import { bestShift } from './quick';
+import { bestShift, quickPlan } from './quick';
 import { PlanState } from './state';
 
 /**
@@ -28,4 +28,19 @@ export function repaired(problem: PlanProblem, plan: Plan): { plan: Plan; freed:
     if (best.shift >= 0 && best.change < 0) state.put(i, best.shift);
   }
   return { plan: state.plan.slice(), freed };
+}
+
+/**
+ * Puts jobs where they cost least while all others stay: those whose shift is gone, or that came back unfinished.
+ *
+ * @param which places of the jobs in `problem.jobs`
+ */
+export function placedAgain(problem: PlanProblem, plan: Plan, which: readonly number[]): Plan {
+  const open = new Set(which);
+  return quickPlan({
+    ...problem,
+    jobs: problem.jobs.map((j, i) =>
+      open.has(i) ? { ...j, locked: false } : { ...j, locked: true, published: plan[i] as number },
+    ),
+  });
 }

@@ -4,7 +4,7 @@ import { brokenByMove, brokenRules, costOf } from '../../../core/planning/check'
 import { type Help, lateAndOut } from '../../../core/planning/improve';
 import { type Plan, type PlanProblem, sessionMinutes } from '../../../core/planning/model';
 import { quickPlan } from '../../../core/planning/quick';
-import { repaired } from '../../../core/planning/repair';
+import { placedAgain, repaired } from '../../../core/planning/repair';
 import { plannedVisits } from '../../../core/planning/visits';
 import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
@@ -55,7 +55,7 @@ export function usePlan(input: PlanInput) {
         unfinished.set(on, (unfinished.get(on) ?? 0) + 1);
       }
     return {
-      plan: back.length > 0 ? repairedWith(input.problem, plan, back) : plan,
+      plan: back.length > 0 ? placedAgain(input.problem, plan, back) : plan,
       freed: [...back, ...freed],
       why: [
         ...[...unfinished].map(([on, n]) => `${says(n, 'job', 'jobs')} of ${on} came back unfinished.`),
@@ -419,15 +419,3 @@ export type PlanInHand = ReturnType<typeof usePlan>;
 const movesFor = (jobs: number): number => Math.min(MOVES.most, Math.max(MOVES.least, MOVES.perJob * jobs));
 
 const dayNumber = (input: PlanInput, on: string): number => daysBetween(input.first, on);
-
-/** Jobs whose shift is gone, put where they cost least beside all that stands. */
-function repairedWith(p: PlanProblem, plan: Plan, which: readonly number[]): Plan {
-  const open = new Set(which);
-  const shut: PlanProblem = {
-    ...p,
-    jobs: p.jobs.map((j, i) =>
-      open.has(i) ? { ...j, locked: false } : { ...j, locked: true, published: plan[i] as number },
-    ),
-  };
-  return quickPlan(shut);
-}
