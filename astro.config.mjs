@@ -48,23 +48,31 @@ const serviceWorker = {
   },
 };
 
-/** Builds the worker that plans at night, beside the server. */
-const nightWorker = {
-  name: 'night-worker',
+/** Builds what runs beside the pages: the process that serves them, and the threads of its heavy work. */
+const besideServer = {
+  name: 'beside-server',
   hooks: {
     'astro:build:done': async ({ dir }) => {
-      await build({
-        configFile: false,
-        logLevel: 'error',
-        publicDir: false,
-        build: {
-          ssr: fileURLToPath(new URL('server/plan/night.worker.ts', import.meta.url)),
-          outDir: fileURLToPath(new URL('../server/', dir)),
-          emptyOutDir: false,
-          target: 'node20',
-          rollupOptions: { external: ['highs'], output: { entryFileNames: 'night.worker.mjs' } },
-        },
-      });
+      for (const [source, file] of [
+        ['server/main.ts', 'main.mjs'],
+        ['server/plan/night.worker.ts', 'night.worker.mjs'],
+        ['server/plan/calendar.worker.ts', 'calendar.worker.mjs'],
+      ])
+        await build({
+          configFile: false,
+          logLevel: 'error',
+          publicDir: false,
+          build: {
+            ssr: fileURLToPath(new URL(source, import.meta.url)),
+            outDir: fileURLToPath(new URL('../server/', dir)),
+            emptyOutDir: false,
+            target: 'node20',
+            rollupOptions: {
+              external: ['better-sqlite3', 'highs', 'knex', './entry.mjs'],
+              output: { entryFileNames: file },
+            },
+          },
+        });
     },
   },
 };
@@ -72,7 +80,7 @@ const nightWorker = {
 export default defineConfig({
   output: 'server',
   adapter: node({ mode: 'standalone' }),
-  integrations: [react(), serviceWorker, nightWorker],
+  integrations: [react(), serviceWorker, besideServer],
   devToolbar: { enabled: false },
   vite: {
     plugins: [tailwindcss()],

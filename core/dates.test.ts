@@ -12,6 +12,7 @@ import {
   sayDayLong,
   sayDayOfWeek,
   sayWeekday,
+  withinRange,
 } from './dates';
 
 const day = fc
@@ -42,8 +43,35 @@ describe('day arithmetic', () => {
 
 it('knows a day from what only looks like one', () => {
   for (const good of ['2026-02-28', '2028-02-29']) expect(isLocalDate(good)).toBe(true);
-  for (const bad of ['2026-02-29', '2026-13-01', '26-01-01', '2026-1-1', '', 'tomorrow'])
+  for (const bad of [
+    '9999-12-31',
+    '1899-12-31',
+    '0000-01-01',
+    '2026-02-29',
+    '2026-13-01',
+    '26-01-01',
+    '2026-1-1',
+    '',
+    'tomorrow',
+  ])
     expect(isLocalDate(bad)).toBe(false);
+});
+
+it('stays within the days a programme can speak of', () => {
+  expect(addDays('2199-12-30', 1)).toBe('2199-12-31');
+  for (const [day, n] of [
+    ['2199-12-31', 1],
+    ['1900-01-01', -1],
+    ['2026-01-01', 1e9],
+    ['nonsense', 1],
+  ] as const)
+    expect(() => addDays(day, n)).toThrow(RangeError);
+  expect(['+010000-01-01', '-000001-01-01', '9999-12-31', '2026-03-01'].map(withinRange)).toEqual([
+    '2199-12-31',
+    '1900-01-01',
+    '2199-12-31',
+    '2026-03-01',
+  ]);
 });
 
 it('says days as people do, with the year only when it could be mistaken', () => {

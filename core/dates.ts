@@ -28,9 +28,24 @@ function kept<K, V>(cache: Map<K, V>, key: K, make: (key: K) => V): V {
 /** Days since 1970-01-01. */
 const numberOf = (day: LocalDate): number => kept(numbers, day, (d) => Date.parse(d) / DAY_MS);
 
-/** The day `days` days after `day` (before it when negative). */
+/**
+ * Days that a programme can speak of. Within them ISO days compare as text, and no loop from one to another is long
+ * enough to hold anything up.
+ */
+export const FIRST_DAY: LocalDate = '1900-01-01';
+export const LAST_DAY: LocalDate = '2199-12-31';
+const FIRST_NUMBER = Date.parse(FIRST_DAY) / DAY_MS;
+const LAST_NUMBER = Date.parse(LAST_DAY) / DAY_MS;
+
+/**
+ * The day `days` days after `day` (before it when negative).
+ * @throws RangeError when that is before FIRST_DAY or after LAST_DAY, or `day` is no day
+ */
 export function addDays(day: LocalDate, days: number): LocalDate {
-  return kept(names, numberOf(day) + days, (n) => new Date(n * DAY_MS).toISOString().slice(0, 10));
+  const number = numberOf(day) + days;
+  if (!(number >= FIRST_NUMBER && number <= LAST_NUMBER))
+    throw new RangeError(`${days} days from ${day} is not between ${FIRST_DAY} and ${LAST_DAY}.`);
+  return kept(names, number, (n) => new Date(n * DAY_MS).toISOString().slice(0, 10));
 }
 
 /** Whole days from `from` to `to`; negative when `to` is earlier. */
@@ -38,10 +53,16 @@ export function daysBetween(from: LocalDate, to: LocalDate): number {
   return numberOf(to) - numberOf(from);
 }
 
-/** True for a real calendar day written `YYYY-MM-DD`. */
+/** True for a real calendar day written `YYYY-MM-DD`, from FIRST_DAY to LAST_DAY. */
 export function isLocalDate(text: string): boolean {
-  return /^\d{4}-\d{2}-\d{2}$/.test(text) && !Number.isNaN(parseISO(text).getTime());
+  return (
+    /^\d{4}-\d{2}-\d{2}$/.test(text) && text >= FIRST_DAY && text <= LAST_DAY && !Number.isNaN(parseISO(text).getTime())
+  );
 }
+
+/** The day, moved into the range that a programme can speak of: what others' calendars say may lie outside. */
+export const withinRange = (day: LocalDate): LocalDate =>
+  /^\d{4}-/.test(day) ? later(FIRST_DAY, earlier(LAST_DAY, day)) : day.startsWith('-') ? FIRST_DAY : LAST_DAY;
 
 export const earlier = (a: LocalDate, b: LocalDate): LocalDate => (a <= b ? a : b);
 export const later = (a: LocalDate, b: LocalDate): LocalDate => (a >= b ? a : b);

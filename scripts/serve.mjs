@@ -1,9 +1,9 @@
 // npm run demo [-- --fresh] and npm start: install what is missing, build when stale, make the database, serve it.
 
 import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
-import { ensureBuilt, ensureInstalled, fail, root, runTs, startServer } from './setup.mjs';
+import { pathToFileURL } from 'node:url';
+import { builtServer, ensureBuilt, ensureInstalled, fail, root, runTs } from './setup.mjs';
 
 const demo = process.argv.includes('--demo');
 const fresh = process.argv.includes('--fresh');
@@ -20,13 +20,6 @@ const data = resolve(root, process.env.ARVICK_DATA ?? (demo ? 'data/demo' : 'dat
 ensureInstalled();
 ensureBuilt();
 
-const free = await new Promise((done) => {
-  const probe = createServer()
-    .once('error', () => done(false))
-    .listen(port, host, () => probe.close(() => done(true)));
-});
-if (!free) fail(`Port ${port} is taken. Stop what runs there, or choose another: PORT=4601 npm run demo.`);
-
 if (demo) {
   const files = ['arvick.sqlite', 'arvick.sqlite-wal', 'arvick.sqlite-shm'];
   if (fresh) for (const file of files) rmSync(join(data, file), { force: true });
@@ -41,10 +34,10 @@ if (demo) {
   }
 }
 
-const server = await startServer({ port, host, data });
-if (!server) fail('The server did not start. The lines above say why.');
+// In this process: whoever ends it ends the server, and nothing is left behind.
+Object.assign(process.env, { ARVICK_DATA: data, NODE_ENV: 'production' });
+const { serve } = await import(pathToFileURL(builtServer).href);
+await serve({ host, port });
 console.log(
   `\nArvick is at http://${host === '0.0.0.0' ? 'localhost' : host}:${port}   (data in ${data}; Ctrl+C stops it)`,
 );
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
-server.once('exit', (code) => process.exit(code ?? 0));

@@ -85,19 +85,34 @@ export function runTs(script, args, env = {}) {
   });
 }
 
-/** Starts the built server; resolves with the process once it answers. */
+/** The built process that serves the pages. */
+export const builtServer = at('dist/server/main.mjs');
+
+/**
+ * Starts the built server in a process of its own, which ends with this one; resolves with it once it answers, with
+ * null when it ended instead.
+ * @returns {Promise<import('node:child_process').ChildProcess | null>}
+ */
 export async function startServer({ port, host, data, env = {}, stdio = 'inherit' }) {
-  const child = spawn(process.execPath, [at('dist/server/entry.mjs')], {
+  const child = spawn(process.execPath, [builtServer], {
     cwd: root,
-    stdio: ['ignore', 'pipe', stdio],
-    env: { ...process.env, ...env, PORT: String(port), HOST: host, ARVICK_DATA: data, NODE_ENV: 'production' },
+    stdio: ['ignore', 'pipe', stdio, 'ipc'],
+    env: {
+      ...process.env,
+      ...env,
+      PORT: String(port),
+      HOST: host,
+      ARVICK_DATA: data,
+      ARVICK_SERVE: 'yes',
+      NODE_ENV: 'production',
+    },
   });
   child.stdout.resume();
   let ended = null;
   child.once('exit', (code) => {
     ended = code ?? 1;
   });
-  for (let tries = 0; tries < 300; tries++) {
+  for (let tries = 0; tries < 600; tries++) {
     if (ended !== null) return null;
     try {
       const answer = await fetch(`http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}/welcome`, {
@@ -107,7 +122,7 @@ export async function startServer({ port, host, data, env = {}, stdio = 'inherit
     } catch {
       // Not listening yet.
     }
-    await new Promise((done) => setTimeout(done, 100));
+    await new Promise((done) => setTimeout(done, 50));
   }
   child.kill('SIGKILL');
   return null;

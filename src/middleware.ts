@@ -3,7 +3,6 @@ import { addDays, type LocalDate } from '../core/dates';
 import { localDate, now } from '../server/clock';
 import { type Db, database } from '../server/db/connection';
 import { refreshAfterConcerts } from '../server/fleet/state';
-import { planByNight } from '../server/plan/night';
 import { loadPerson, loadProgramme, type Person, type Programme } from '../server/programme/programme';
 import { problem } from './api/problem';
 
@@ -19,7 +18,6 @@ async function horizonOf(db: Db, person: Person, today: LocalDate): Promise<Loca
 
 let lookedAtOn = '';
 let known: Programme | null = null;
-let nightly = false;
 
 export const onRequest = defineMiddleware(async (context, next) => {
   const { pathname } = context.url;
@@ -41,8 +39,6 @@ export const onRequest = defineMiddleware(async (context, next) => {
         })
       : context.redirect('/welcome');
   }
-  if (!nightly) planByNight(db, { timeZone: programme.timeZone, now });
-  nightly = true;
   const person = await loadPerson(db, Number(context.cookies.get('arvick_person')?.value) || null);
   const today = localDate(context.locals.now, programme.timeZone);
   if (lookedAtOn !== today) {

@@ -1,4 +1,4 @@
-import { addDays, daysBetween, earlier, type LocalDate, later } from '../dates';
+import { addDays, daysBetween, earlier, LAST_DAY, type LocalDate, later } from '../dates';
 
 /** The house rule for how long strings stay on. */
 export interface CareRule {
@@ -50,7 +50,10 @@ export function playHoursReachedOn(periods: readonly UsePeriod[], from: LocalDat
     if (p.toDay !== null && p.toDay <= start) continue;
     const needed = p.hoursPerWeek > 0 ? (left / p.hoursPerWeek) * 7 : Number.POSITIVE_INFINITY;
     const has = p.toDay === null ? Number.POSITIVE_INFINITY : daysBetween(start, p.toDay);
-    if (needed <= has) return needed <= FAR_AHEAD_DAYS ? addDays(start, Math.ceil(needed)) : null;
+    if (needed <= has)
+      return Math.ceil(needed) <= Math.min(FAR_AHEAD_DAYS, daysBetween(start, LAST_DAY))
+        ? addDays(start, Math.ceil(needed))
+        : null;
     left -= (has / 7) * p.hoursPerWeek;
   }
   return null;

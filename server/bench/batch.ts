@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { phaseTimes } from '../../core/procedures/times';
 import { type Piece, type WorkOrder, workOrder } from '../../core/procedures/together';
 import type { Phase, Procedure } from '../../core/procedures/types';
+import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
 import { loadInstrument } from '../fleet/instruments';
@@ -72,10 +73,10 @@ export async function jobPhases(db: Knex, jobId: number): Promise<Map<Phase, num
   const together: number[] = job.batch_id ? await db('job').where({ batch_id: job.batch_id }).pluck('id') : [jobId];
   const cards = await db('job as j')
     .join('procedure_snapshot as s', 's.hash', 'j.procedure_hash')
-    .whereIn('j.id', together)
+    .whereIn('j.id', among(db, together))
     .select('j.id', 'j.opened_at', 's.body');
   const answers = await db('job_answer')
-    .whereIn('job_id', together)
+    .whereIn('job_id', among(db, together))
     .whereIn('outcome', ['done', 'skipped'])
     .select('job_id', 'step', 'at', 'given_at');
   const { times } = phaseTimes(

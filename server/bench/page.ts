@@ -5,6 +5,7 @@ import { targetsHz } from '../../core/pitch/tunings';
 import { postPhrase, stringLabel } from '../../core/procedures/words';
 import type { CoreMaterial } from '../../core/strings/materials';
 import { type StripString, stripAt } from '../../core/wear/strip';
+import { among } from '../db/among';
 import { loadInstrument, loadProducts, productOf } from '../fleet/instruments';
 import type { FinishEntry } from './finish';
 import { type Job, lastEntries } from './jobs';
@@ -56,7 +57,7 @@ export async function benchView(
   const houseIds = instrument.positions.map((p) => p.houseProductId);
   const rows = await db('product')
     .where({ kind: 'single' })
-    .where((q) => q.where({ family: build.family }).orWhereIn('id', houseIds))
+    .where((q) => q.where({ family: build.family }).orWhereIn('id', among(db, houseIds)))
     .orderBy('name');
   return {
     job,

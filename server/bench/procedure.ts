@@ -16,6 +16,7 @@ import {
 } from '../../core/procedures/types';
 import { compareSets, type SetChange } from '../../core/strings/set';
 import { halfReaches } from '../../core/winding/cut';
+import { among } from '../db/among';
 import type { Instrument, InstrumentPosition, StringProduct } from '../fleet/instruments';
 import { standingRecords } from '../fleet/state';
 
@@ -141,7 +142,10 @@ export async function lastMethods(db: Knex, instrumentIds: readonly number[]): P
   const jobs = await db('job')
     .whereIn(
       'id',
-      records.map((r) => r.job_id),
+      among(
+        db,
+        records.map((r) => r.job_id),
+      ),
     )
     .whereNotNull('method')
     .select('id', 'method');

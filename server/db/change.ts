@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import { refused } from '../errors';
+import { transact } from './transact';
 
 /** Who does something, when, and the key that makes a repeat of it count once. */
 export interface Acting {
@@ -17,6 +18,34 @@ export interface Outcome<T> {
   detail?: unknown;
 }
 
+/** What a request is known by beside its key. */
+const hashOf = (action: string, request: unknown): string =>
+  createHash('sha256')
+    .update(`${action}\n${JSON.stringify(request)}`)
+    .digest('base64url');
+
+/**
+ * What the same request was answered before, by its key; null when it is new. For changes that need long work before
+ * they begin.
+ * @throws UserError `key-reused` when the key was used for another request
+ */
+export async function answered<T>(
+  db: Knex,
+  acting: Pick<Acting, 'key'>,
+  action: string,
+  request: unknown,
+): Promise<{ result: T } | null> {
+  const seen = await db('idempotency').where({ key: acting.key }).first();
+  if (!seen) return null;
+  if (seen.request_hash !== hashOf(action, request))
+    throw refused(
+      'key-reused',
+      'Sent twice with different contents',
+      'Reload the page and try again; the first one was recorded.',
+    );
+  return { result: JSON.parse(seen.response) as T };
+}
+
 /**
  * Runs one change of state: everything in one transaction together with its audit entry and its idempotency key. The
  * same key again returns the first answer without doing anything.
@@ -29,21 +58,9 @@ export async function change<T>(
   request: unknown,
   work: (trx: Knex.Transaction) => Promise<Outcome<T>>,
 ): Promise<T> {
-  const requestHash = createHash('sha256')
-    .update(`${action}\n${JSON.stringify(request)}`)
-    .digest('base64url');
-  return db.transaction(async (trx) => {
-    const seen = await trx('idempotency').where({ key: acting.key }).first();
-    if (seen) {
-      if (seen.request_hash !== requestHash) {
-        throw refused(
-          'key-reused',
-          'Sent twice with different contents',
-          'Reload the page and try again; the first one was recorded.',
-        );
-      }
-      return JSON.parse(seen.response) as T;
-    }
+  return transact(db, async (trx) => {
+    const before = await answered<T>(trx, acting, action, request);
+    if (before) return before.result;
     const { result, entity, entityId, detail } = await work(trx);
     await trx('audit').insert({
       at: acting.now,
@@ -58,7 +75,7 @@ export async function change<T>(
       key: acting.key,
       action,
       person_id: acting.personId,
-      request_hash: requestHash,
+      request_hash: hashOf(action, request),
       response: JSON.stringify(result ?? null),
       at: acting.now,
     });

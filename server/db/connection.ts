@@ -1,56 +1,89 @@
-import { mkdirSync } from 'node:fs';
+import { rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
+import type Sqlite from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
+import BetterSqlite from 'knex/lib/dialects/better-sqlite3/index.js';
 import { MIGRATIONS } from './migrations';
+import { DATABASE_FILE, inWords, lookAt, makeWhole, openRaw, prepareFolder } from './opening';
 
 export type Db = Knex;
 
 /** The folder with everything Arvick keeps: ARVICK_DATA, or `data` beside the app. */
 export const dataFolder = (): string => resolve(process.env.ARVICK_DATA ?? 'data');
 
-/**
- * Opens the database in `folder`, making it and bringing its schema up to date as needed.
- * Write-ahead logging lets pages read while a change is written; `synchronous = FULL` means that what was
- * acknowledged is on the disk.
- */
-export async function openDatabase(folder: string): Promise<Db> {
-  mkdirSync(folder, { recursive: true });
-  const db = knex({
-    client: 'better-sqlite3',
-    connection: { filename: join(folder, 'arvick.sqlite') },
-    useNullAsDefault: true,
-    pool: {
-      afterCreate: (raw: { pragma: (text: string) => unknown }, done: (error: Error | null) => void) => {
-        raw.pragma('journal_mode = WAL');
-        raw.pragma('synchronous = FULL');
-        raw.pragma('foreign_keys = ON');
-        raw.pragma('busy_timeout = 5000');
-        raw.pragma('cache_size = -64000');
-        done(null);
-      },
-    },
-  });
-  await db.migrate.latest({
-    migrationSource: {
-      getMigrations: async () => Object.keys(MIGRATIONS).sort(),
-      getMigrationName: (name: string) => name,
-      getMigration: async (name: string) => {
-        const migration = MIGRATIONS[name];
-        if (!migration) throw new RangeError(`There is no migration “${name}”.`);
-        return migration;
-      },
-    },
-  });
-  return db;
+/** Knex's own client, with a file opened our way and transactions that may write from their beginning. */
+class Client extends BetterSqlite {
+  override async acquireRawConnection(): Promise<Sqlite.Database> {
+    return openRaw(this.connectionSettings.filename);
+  }
+
+  override transaction(...args: unknown[]) {
+    const transaction = super.transaction(...args);
+    transaction.begin = (connection: unknown) => transaction.query(connection, 'BEGIN IMMEDIATE;');
+    return transaction;
+  }
 }
 
-let shared: Promise<Db> | null = null;
+const connect = (folder: string): Db =>
+  knex({
+    client: Client as unknown as typeof Knex.Client,
+    connection: { filename: join(folder, DATABASE_FILE) },
+    useNullAsDefault: true,
+    // A connection that cannot be made is said at once, in its own words.
+    pool: { min: 1, max: 1, propagateCreateError: true },
+  });
+
+const names = Object.keys(MIGRATIONS).sort();
+const migrationSource = {
+  getMigrations: async () => names,
+  getMigrationName: (name: string) => name,
+  getMigration: async (name: string) => MIGRATIONS[name] as Knex.Migration,
+};
+
+/**
+ * Opens the database in `folder`, making it and bringing its schema up to date as needed.
+ * @throws CannotOpen in words, when it cannot be opened, is damaged, of a newer version, or has no room
+ */
+export async function openDatabase(folder: string): Promise<Db> {
+  prepareFolder(folder);
+  const { exists, lacks } = lookAt(folder, names);
+  try {
+    if (!exists)
+      await makeWhole(folder, async (making) => {
+        const fresh = connect(making);
+        await fresh.migrate.latest({ migrationSource }).finally(() => fresh.destroy());
+      });
+    const db = connect(folder);
+    if (exists && lacks.length > 0)
+      await db.migrate.latest({ migrationSource }).catch(async (error) => {
+        await db.destroy();
+        throw error;
+      });
+    return db;
+  } catch (error) {
+    rmSync(join(folder, `making-${process.pid}`), { recursive: true, force: true });
+    throw inWords(error, folder);
+  }
+}
+
+// The pages and the process that serves them are built apart; what they share is known to both by this name.
+const SHARED = Symbol.for('arvick.database');
+const shared = globalThis as { [SHARED]?: Promise<Db> | undefined };
 
 /** The server's one connection, opened at the first call. */
 export function database(): Promise<Db> {
-  shared ??= openDatabase(dataFolder()).catch((error) => {
-    shared = null;
+  shared[SHARED] ??= openDatabase(dataFolder()).catch((error) => {
+    shared[SHARED] = undefined;
     throw error;
   });
-  return shared;
+  return shared[SHARED];
+}
+
+/** Folds the log of changes into the one file and closes it, as when the server stops. */
+export async function closeDatabase(): Promise<void> {
+  const db = await shared[SHARED];
+  shared[SHARED] = undefined;
+  if (!db) return;
+  await db.raw('pragma wal_checkpoint(TRUNCATE)').catch(() => {});
+  await db.destroy();
 }

@@ -3,6 +3,7 @@ import type { Build, Position } from '../../core/instruments/build';
 import { massKgPerM } from '../../core/strings/mass';
 import type { CoreMaterial, Material } from '../../core/strings/materials';
 import type { Player } from '../../core/wear/exposure';
+import { among } from '../db/among';
 import { notFound } from '../errors';
 
 /** A single string as sold. */
@@ -151,6 +152,6 @@ export function productOf(row: Row): StringProduct {
 /** Single strings by id. */
 export async function loadProducts(db: Knex, ids: readonly (number | null)[]): Promise<Map<number, StringProduct>> {
   const wanted = [...new Set(ids.filter((id): id is number => id !== null))];
-  const rows = await db('product').whereIn('id', wanted).where({ kind: 'single' });
+  const rows = await db('product').whereIn('id', among(db, wanted)).where({ kind: 'single' });
   return new Map(rows.map((row) => [row.id, productOf(row)]));
 }

@@ -4,6 +4,7 @@ import { describeBuild, type Family } from '../../core/instruments/build';
 import { type Due, playHours, type UsePeriod } from '../../core/wear/due';
 import { encodeStrip, stripAt } from '../../core/wear/strip';
 import { shortReason } from '../../core/wear/words';
+import { among } from '../db/among';
 import { periodOf, type StateFacts } from './state';
 
 export const DUE_FILTERS = ['all', 'horizon', 'overdue', 'broken', 'settling'] as const;
@@ -106,7 +107,7 @@ export async function fleetRows(
   ids: readonly number[],
   at: { today: LocalDate; now: number },
 ): Promise<FleetRow[]> {
-  const rows = await db('instrument_state').whereIn('instrument_id', [...ids]);
+  const rows = await db('instrument_state').whereIn('instrument_id', among(db, ids));
   const byId = new Map(rows.map((r) => [r.instrument_id as number, r]));
   return ids.flatMap((id) => (byId.has(id) ? [fleetRow(byId.get(id), at)] : []));
 }
@@ -141,9 +142,7 @@ function fleetRow(
 }
 
 export async function periodsOf(db: Knex, ids: readonly number[]): Promise<Map<number, UsePeriod[]>> {
-  const rows = await db('use_period')
-    .whereIn('instrument_id', [...ids])
-    .orderBy('from_on');
+  const rows = await db('use_period').whereIn('instrument_id', among(db, ids)).orderBy('from_on');
   const result = new Map<number, UsePeriod[]>();
   for (const row of rows) result.set(row.instrument_id, [...(result.get(row.instrument_id) ?? []), periodOf(row)]);
   return result;

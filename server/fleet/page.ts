@@ -14,6 +14,7 @@ import { longReason, sayAge, shortReason } from '../../core/wear/words';
 import { previewJob } from '../bench/jobs';
 import { stringToFit } from '../bench/procedure';
 import { localDate } from '../clock';
+import { among } from '../db/among';
 import { type OpenCase, openCases } from '../faults/cases';
 import { loadHouse } from '../methods/house';
 import type { Programme } from '../programme/programme';
@@ -171,7 +172,7 @@ export async function instrumentPage(
       await db('string_entry as e')
         .join('change_record as r', 'r.id', 'e.record_id')
         .join('person as p', 'p.id', 'r.person_id')
-        .whereIn('e.id', entryIds)
+        .whereIn('e.id', among(db, entryIds))
         .select('e.id', 'p.name')
     ).map((r) => [r.id as number, r.name as string]),
   );
@@ -221,7 +222,7 @@ export async function instrumentPage(
   const sums = new Map(
     (
       await db('string_entry')
-        .whereIn('record_id', recordIds)
+        .whereIn('record_id', among(db, recordIds))
         .where({ action: 'fit' })
         .groupBy('record_id')
         .select('record_id')
@@ -231,11 +232,11 @@ export async function instrumentPage(
   );
   const notes = await db('record_note as n')
     .join('person as p', 'p.id', 'n.person_id')
-    .whereIn('n.record_id', recordIds)
+    .whereIn('n.record_id', among(db, recordIds))
     .orderBy('n.id')
     .select('n.*', 'p.name');
   const corrected = new Set(
-    (await db('change_record').where({ instrument_id: id }).whereIn('corrects_id', recordIds)).map(
+    (await db('change_record').where({ instrument_id: id }).whereIn('corrects_id', among(db, recordIds))).map(
       (r) => r.corrects_id as number,
     ),
   );

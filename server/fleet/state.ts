@@ -15,6 +15,8 @@ import {
 import { type Climate, exposedRule } from '../../core/wear/exposure';
 import type { KeptString } from '../../core/wear/strip';
 import { localDate } from '../clock';
+import { among } from '../db/among';
+import { transact } from '../db/transact';
 import { type Instrument, loadInstrument, loadProducts, type StringProduct } from './instruments';
 
 /** What a state is computed from. */
@@ -166,7 +168,7 @@ export const periodOf = (row: Record<string, unknown>): UsePeriod => ({
 /** Records that stand: changes that no correction has taken back. */
 export function standingRecords(db: Knex, instrumentIds: readonly number[]) {
   return db('change_record as r')
-    .whereIn('r.instrument_id', [...instrumentIds])
+    .whereIn('r.instrument_id', among(db, instrumentIds))
     .where({ 'r.kind': 'change' })
     .whereNotExists(db('change_record as c').whereRaw('c.instrument_id = r.instrument_id and c.corrects_id = r.id'));
 }
@@ -267,5 +269,5 @@ export async function retunesOf(db: Knex, instrument: Instrument): Promise<Map<n
 export async function refreshAfterConcerts(db: Knex, at: { now: number; timeZone: string }): Promise<void> {
   const today = localDate(at.now, at.timeZone);
   const stale = await db('instrument_state').where('concert_on', '<', today).pluck('instrument_id');
-  for (const id of stale) await db.transaction((trx) => refreshInstrument(trx, id, at));
+  for (const id of stale) await transact(db, (trx) => refreshInstrument(trx, id, at));
 }

@@ -3,6 +3,7 @@ import type { Build } from '../../core/instruments/build';
 import { stringNumbers } from '../../core/procedures/numbers';
 import { suggestSet } from '../../core/strings/usual';
 import { stringToFit } from '../bench/procedure';
+import { among } from '../db/among';
 import { loadHouse } from '../methods/house';
 import { loadProducts } from './instruments';
 
@@ -11,7 +12,10 @@ export async function suggestedSet(db: Knex, build: Build): Promise<number | nul
   const sets = await db('product').where({ kind: 'set', family: build.family }).orderBy('id');
   const items = await db('set_item').whereIn(
     'set_id',
-    sets.map((s) => s.id),
+    among(
+      db,
+      sets.map((s) => s.id),
+    ),
   );
   const products = await loadProducts(
     db,

@@ -3,6 +3,7 @@ import type { Family } from '../../core/instruments/build';
 import { type House, problemsOf, usualBuild } from '../../core/procedures/house';
 import type { StringToFit } from '../../core/procedures/types';
 import { stringToFit } from '../bench/procedure';
+import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, refused } from '../errors';
 import { loadProducts } from '../fleet/instruments';
@@ -16,7 +17,7 @@ export interface HouseVersion {
 /** The current house methods, of these families or of all. */
 export async function loadHouses(db: Knex, families?: readonly string[]): Promise<Map<string, HouseVersion>> {
   const query = db('method_version').orderBy('version').select('family', 'version', 'house');
-  const rows = await (families ? query.whereIn('family', [...families]) : query);
+  const rows = await (families ? query.whereIn('family', among(db, families)) : query);
   // Later versions overwrite earlier ones.
   const latest = new Map(rows.map((row) => [row.family as string, row]));
   return new Map([...latest].map(([family, row]) => [family, { version: row.version, house: JSON.parse(row.house) }]));

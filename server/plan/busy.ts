@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
-import { addDays, type LocalDate } from '../../core/dates';
+import { addDays, daysBetween, earlier, type LocalDate, later } from '../../core/dates';
+import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
 import { minuteOf, type Shift } from './availability';
@@ -15,11 +16,17 @@ export interface Busy {
   why: string;
 }
 
-export async function busyAhead(db: Knex, ids: readonly number[], from: LocalDate): Promise<Map<number, Busy[]>> {
+/** Entries that touch the days from one to another, by instrument. */
+export async function busyAhead(
+  db: Knex,
+  ids: readonly number[],
+  days: { from: LocalDate; until: LocalDate },
+): Promise<Map<number, Busy[]>> {
   const found = new Map<number, Busy[]>();
   for (const b of await db('instrument_busy')
-    .whereIn('instrument_id', ids)
-    .where('to_on', '>=', from)
+    .whereIn('instrument_id', among(db, ids))
+    .where('to_on', '>=', days.from)
+    .where('from_on', '<=', days.until)
     .orderBy('from_on')) {
     const own = found.get(b.instrument_id) ?? [];
     own.push({ from: b.from_on, to: b.to_on, fromTime: b.from_time, toTime: b.to_time, kind: b.kind, why: b.why });
@@ -29,12 +36,22 @@ export async function busyAhead(db: Knex, ids: readonly number[], from: LocalDat
 }
 
 /**
- * The days that an entry takes from work of so many minutes. All-day entries take every day; one with hours takes its
- * day where what it leaves of a shift at the instrument's place is too short for the work.
+ * The days, of those looked at, that an entry takes from work of so many minutes. All-day entries take every day; one
+ * with hours takes its day where what it leaves of a shift at the instrument's place is too short for the work.
  */
-export function coveredDays(b: Busy, shifts: readonly Shift[], minutes: number): LocalDate[] {
+export function coveredDays(
+  b: Busy,
+  shifts: readonly Shift[],
+  minutes: number,
+  looked: { from: LocalDate; until: LocalDate },
+): LocalDate[] {
   const days: LocalDate[] = [];
-  for (let day = b.from; day <= b.to; day = addDays(day, 1)) {
+  // An entry may be without end: never more days than are looked at.
+  const first = later(b.from, looked.from);
+  const last = earlier(b.to, looked.until);
+  const count = first <= last ? daysBetween(first, last) : -1;
+  for (let n = 0; n <= count; n++) {
+    const day = addDays(first, n);
     if (b.fromTime === null || b.toTime === null) {
       days.push(day);
       continue;

@@ -3,12 +3,15 @@ import fc from 'fast-check';
 import rrule from 'rrule';
 import { describe, expect, it } from 'vitest';
 import { acting, NOW, smallProgramme } from '../../tests/support/small';
-import { draftCalendar, feedOf, importCalendar, occurrencesOf } from './calendar';
+import { draftCalendar, feedOf, importCalendar } from './calendar';
+import { readCalendar } from './ics';
 
 const ZONE = 'Europe/London';
 const calendar = (...lines: string[]) =>
   ['BEGIN:VCALENDAR', 'VERSION:2.0', 'PRODID:-//test//test//EN', ...lines, 'END:VCALENDAR'].join('\r\n');
 const event = (...lines: string[]) => ['BEGIN:VEVENT', 'UID:one', 'DTSTAMP:20260101T000000Z', ...lines, 'END:VEVENT'];
+const occurrencesOf = (text: string, p: { from: string; until: string; timeZone: string }) =>
+  readCalendar(text, p).occurrences;
 const starts = (text: string, from: string, until: string, timeZone = ZONE) =>
   occurrencesOf(text, { from, until, timeZone }).map((o) => new Date(o.start).toISOString());
 

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
+import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
 import { refreshInstrument } from '../fleet/state';
@@ -22,9 +23,11 @@ export async function insertConcert(trx: Knex, c: NewConcert): Promise<number> {
 
 /** Removes concerts; returns the instruments that were to play. */
 export async function removeConcerts(trx: Knex, ids: readonly number[]): Promise<number[]> {
-  const players: number[] = await trx('concert_instrument').whereIn('concert_id', ids).pluck('instrument_id');
-  await trx('concert_instrument').whereIn('concert_id', ids).del();
-  await trx('concert').whereIn('id', ids).del();
+  const players: number[] = await trx('concert_instrument')
+    .whereIn('concert_id', among(trx, ids))
+    .pluck('instrument_id');
+  await trx('concert_instrument').whereIn('concert_id', among(trx, ids)).del();
+  await trx('concert').whereIn('id', among(trx, ids)).del();
   return players;
 }
 

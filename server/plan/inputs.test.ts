@@ -72,7 +72,10 @@ it('a small bench means setting up again, and the plan counts with it', async ()
 it('a lesson takes its day only where it leaves too little of a shift', () => {
   const shifts = [{ personId: 1, placeId: 1, on: TODAY, minutes: 120, starts: '09:00' }];
   const lesson = (fromTime: string | null, toTime: string | null) =>
-    coveredDays({ from: TODAY, to: TODAY, fromTime, toTime, kind: 'lesson', why: '' }, shifts, 40);
+    coveredDays({ from: TODAY, to: TODAY, fromTime, toTime, kind: 'lesson', why: '' }, shifts, 40, {
+      from: TODAY,
+      until: TODAY,
+    });
   expect(lesson('10:00', '10:45')).toEqual([]);
   expect(lesson('09:15', '10:45')).toEqual([TODAY]);
   expect(lesson('12:00', '15:00')).toEqual([]);

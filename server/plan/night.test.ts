@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { afterEach, beforeEach, expect, it } from 'vitest';
+import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { acting, NOW, smallProgramme } from '../../tests/support/small';
 import { addAvailability, setAway } from './availability';
 import { dismissProposal, openProposal, planByNight, proposePlan } from './night';
@@ -18,7 +18,11 @@ const propose = (key?: string) =>
   proposePlan(db, acting(1, key), { today: TODAY, moves: 20_000, boundSeconds: 2, polishSeconds: 1 });
 
 it('the server’s worker plans as the page does, once for a key, and says nothing when nothing is better', async () => {
-  const first = await propose('night');
+  const both = propose('night');
+  await new Promise((done) => setTimeout(done, 50));
+  // Pressed twice there is one search.
+  await expect(propose()).rejects.toMatchObject({ type: 'planning-already', status: 409 });
+  const first = await both;
   expect(await propose('night')).toEqual(first);
   const proposal = await openProposal(db, null);
   expect(proposal?.items.map((i) => i.kind)).toEqual(['inspection', 'inspection', 'inspection', 'inspection']);
@@ -40,14 +44,24 @@ it('the server’s worker plans as the page does, once for a key, and says nothi
 
 it('plans at night by itself, once, and not by day', async () => {
   const made = () => db('plan_proposal').count({ n: '*' }).first();
-  const stopDay = planByNight(db, { timeZone: 'UTC', now: () => NOW, every: 20 });
+  const stopDay = planByNight(db, { now: () => NOW, every: 20 });
   await new Promise((done) => setTimeout(done, 200));
   stopDay();
   expect(await made()).toMatchObject({ n: 0 });
   const night = Date.parse('2026-03-11T03:00:00Z');
-  const stop = planByNight(db, { timeZone: 'UTC', now: () => night, every: 50 });
+  const stop = planByNight(db, { now: () => night, every: 50 });
   await expect.poll(made, { timeout: 60_000, interval: 200 }).toMatchObject({ n: 1 });
   await new Promise((done) => setTimeout(done, 300));
   stop();
   expect(await made()).toMatchObject({ n: 1 });
 }, 90_000);
+
+it('a database in trouble at night is said in the log, and the process goes on', async () => {
+  const said = vi.spyOn(console, 'error').mockImplementation(() => {});
+  const gone = (await smallProgramme()).db;
+  await gone.destroy();
+  const stop = planByNight(gone, { now: () => Date.parse('2026-03-11T03:00:00Z'), every: 1000 });
+  await expect.poll(() => said.mock.calls.length, { timeout: 5000 }).toBeGreaterThan(0);
+  stop();
+  said.mockRestore();
+});

@@ -1,15 +1,13 @@
-import { existsSync } from 'node:fs';
-import { dirname, join } from 'node:path';
-import { fileURLToPath, pathToFileURL } from 'node:url';
-import { Worker } from 'node:worker_threads';
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { brokenRules, costOf } from '../../core/planning/check';
 import type { Plan } from '../../core/planning/model';
 import { repaired } from '../../core/planning/repair';
+import { runApart } from '../apart';
 import { localDate } from '../clock';
-import { type Acting, change, insertId } from '../db/change';
+import { type Acting, answered, change, insertId } from '../db/change';
 import { notFound, UserError } from '../errors';
+import { loadProgramme } from '../programme/programme';
 import type { NightAnswer, NightTask } from './night.worker';
 import type { PlanItem } from './plans';
 import { type PlanInput, planInput } from './problem';
@@ -59,12 +57,39 @@ export function planInForce(input: Pick<PlanInput, 'problem'>): Plan {
   ).plan;
 }
 
+/** Programmes that are being planned: one search at a time takes a core. */
+const planning = new WeakSet<Knex>();
+
 /**
  * Plans anew from the plan in force, in a worker, and keeps what it finds as a proposal where that is better or where
  * the plan in force no longer holds. The requests of others are answered meanwhile.
- * @throws UserError `nothing-to-plan`, `not-planned` when the worker fails
+ * @throws UserError `nothing-to-plan`, `planning-already` while another search goes on
  */
 export async function proposePlan(
+  db: Knex,
+  acting: Acting,
+  p: { today: LocalDate; moves?: number; boundSeconds?: number; polishSeconds?: number },
+): Promise<{ proposalId: number | null; saved: number }> {
+  const before = await answered<{ proposalId: number | null; saved: number }>(db, acting, 'plan.propose', {
+    today: p.today,
+  });
+  if (before) return before.result;
+  if (planning.has(db))
+    throw new UserError(
+      'planning-already',
+      409,
+      'The server is planning already',
+      'It takes a minute or two. What it finds is shown here when the page is opened again.',
+    );
+  planning.add(db);
+  try {
+    return await propose(db, acting, p);
+  } finally {
+    planning.delete(db);
+  }
+}
+
+async function propose(
   db: Knex,
   acting: Acting,
   p: { today: LocalDate; moves?: number; boundSeconds?: number; polishSeconds?: number },
@@ -79,14 +104,18 @@ export async function proposePlan(
     );
   const { problem } = input;
   const start = planInForce(input);
-  const answer = await solveApart({
-    problem,
-    start,
-    seed: 1,
-    moves: p.moves ?? MOVES,
-    boundSeconds: p.boundSeconds ?? BOUND_SECONDS,
-    polishSeconds: p.polishSeconds ?? POLISH_SECONDS,
-  });
+  const answer = await runApart<NightAnswer>(
+    'night',
+    {
+      problem,
+      start,
+      seed: 1,
+      moves: p.moves ?? MOVES,
+      boundSeconds: p.boundSeconds ?? BOUND_SECONDS,
+      polishSeconds: p.polishSeconds ?? POLISH_SECONDS,
+    } satisfies NightTask,
+    { ms: LONGEST_MS, late: { title: 'It took too long', detail: 'Plan in the page instead.' } },
+  );
   if (brokenRules(problem, answer.plan).length > 0)
     throw new UserError(
       'not-planned',
@@ -146,75 +175,45 @@ export async function dismissProposal(db: Knex, acting: Acting, p: { id: number 
   });
 }
 
-/** The worker, built beside the server, or from its source where nothing is built. */
-function startWorker(workerData: NightTask): Worker {
-  let folder = dirname(fileURLToPath(import.meta.url));
-  for (let up = 0; up < 4; up++) {
-    const built = join(folder, 'night.worker.mjs');
-    if (existsSync(built)) return new Worker(built, { workerData });
-    const source = join(folder, 'night.worker.ts');
-    if (existsSync(source)) {
-      const url = JSON.stringify(pathToFileURL(source).href);
-      // A worker does not take over a loader from the command line.
-      const run = `import('tsx/esm/api').then(({ tsImport }) => tsImport(${url}, ${url}))`;
-      return new Worker(run, { eval: true, workerData });
-    }
-    folder = dirname(folder);
-  }
-  throw new UserError('not-planned', 500, 'The planner is missing', 'Build Arvick again: npm run build.');
-}
-
-function solveApart(task: NightTask): Promise<NightAnswer> {
-  return new Promise((done, failed) => {
-    const worker = startWorker(task);
-    const timer = setTimeout(() => {
-      void worker.terminate();
-      failed(new UserError('not-planned', 504, 'It took too long', 'Plan in the page instead.'));
-    }, LONGEST_MS);
-    const end = (act: () => void) => {
-      clearTimeout(timer);
-      act();
-      void worker.terminate();
-    };
-    worker.once('message', (answer: NightAnswer) => end(() => done(answer)));
-    worker.once('error', (error) =>
-      end(() => failed(new UserError('not-planned', 500, 'The planner stopped', error.message))),
-    );
-  });
-}
-
 /**
  * Looks every few minutes whether it is night and the programme has no proposal of this day yet, and plans. A server
  * that is down at night plans when it is up the next night.
  *
  * @returns stops it
  */
-export function planByNight(db: Knex, p: { timeZone: string; now: () => number; every?: number }): () => void {
+export function planByNight(db: Knex, p: { now: () => number; every?: number }): () => void {
   let running = false;
   const look = async (): Promise<void> => {
+    const programme = await loadProgramme(db);
+    if (!programme) return;
+    const { timeZone } = programme;
     const at = p.now();
-    const today = localDate(at, p.timeZone);
-    const hour = Number(new Intl.DateTimeFormat('en-GB', { timeZone: p.timeZone, hour: '2-digit' }).format(at));
-    if (running || hour < NIGHT.from || hour >= NIGHT.to) return;
+    const today = localDate(at, timeZone);
+    const hour = Number(new Intl.DateTimeFormat('en-GB', { timeZone, hour: '2-digit' }).format(at));
+    if (hour < NIGHT.from || hour >= NIGHT.to) return;
     const key = `night-${today}`;
     if (await db('idempotency').where({ key }).first()) return;
     if (!(await db('availability').first())) return;
+    const who = (await db('person').where({ role: 'coordinator' }).first()) ?? (await db('person').first());
+    await proposePlan(db, { personId: who.id, now: at, key }, { today });
+    await db('plan_proposal')
+      .where('made_at', '<', at - 90 * 86_400_000)
+      .del();
+  };
+  const guarded = async (): Promise<void> => {
+    if (running) return;
     running = true;
     try {
-      const who = (await db('person').where({ role: 'coordinator' }).first()) ?? (await db('person').first());
-      await proposePlan(db, { personId: who.id, now: at, key }, { today });
-      await db('plan_proposal')
-        .where('made_at', '<', at - 90 * 86_400_000)
-        .del();
+      await look();
     } catch (error) {
-      // Nothing to plan is no fault; the next night looks again.
-      if (!(error instanceof UserError)) console.error('The night’s plan failed:', error);
+      // Nothing to plan is no fault, and a database in trouble may be well again in ten minutes.
+      if (!(error instanceof UserError) || error.status >= 500) console.error('The night’s plan failed:', error);
     } finally {
       running = false;
     }
   };
-  const timer = setInterval(() => void look(), p.every ?? LOOK_EVERY_MS);
+  const timer = setInterval(() => void guarded(), p.every ?? LOOK_EVERY_MS);
   timer.unref();
-  void look();
+  void guarded();
   return () => clearInterval(timer);
 }

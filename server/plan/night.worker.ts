@@ -2,6 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import loadHighs from 'highs';
 import { improve } from '../../core/planning/improve';
 import type { Plan, PlanProblem } from '../../core/planning/model';
+import type { Answered } from '../apart';
 
 /** What the night's worker is given, and its answer. */
 export interface NightTask {
@@ -26,4 +27,4 @@ for (const step of improve(problem, start, { ...options, clock: () => performanc
   // What would help is asked for in the page.
   if (step.kind === 'helps') break;
 }
-parentPort?.postMessage(answer);
+parentPort?.postMessage({ made: answer } satisfies Answered<NightAnswer>);

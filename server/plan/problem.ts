@@ -84,7 +84,7 @@ export async function planInput(db: Knex, at: { today: LocalDate }): Promise<Pla
   const busy = await busyAhead(
     db,
     work.map((w) => w.instrument.id),
-    first,
+    { from: first, until },
   );
   const packs = await packRows(db, first);
 
@@ -235,10 +235,8 @@ function openDays(
 ): { release: number; releaseWhy: string; away: number[]; awayWhy: string } {
   const taken = new Map<number, string>();
   for (const b of busy)
-    for (const day of coveredDays(b, shifts, minutes)) {
-      const d = daysBetween(first, day);
-      if (d >= 0 && d < PLAN_DAYS) taken.set(d, b.why);
-    }
+    for (const day of coveredDays(b, shifts, minutes, { from: first, until: addDays(first, PLAN_DAYS - 1) }))
+      taken.set(daysBetween(first, day), b.why);
   let release = 0;
   let releaseWhy = '';
   while (taken.has(release)) {

@@ -3,6 +3,7 @@ import { addDays, type LocalDate } from '../../core/dates';
 import { isVisit, PLAN_KIND_WORDS, type PlanKind } from '../../core/planning/kinds';
 import type { JobKind } from '../../core/procedures/types';
 import { instantOf } from '../clock';
+import { among } from '../db/among';
 import { shiftsAhead } from './availability';
 import type { Session } from './calendar';
 import { latestPlan } from './plans';
@@ -113,12 +114,12 @@ export async function sessionsToday(
     .select('i.*', 'p.name', 'l.name as place', 't.tag', 'b.name as learner');
   const ids = items.map((i) => i.instrument_id);
   const open = new Set(
-    (await db('follow_up').where({ status: 'open' }).whereIn('instrument_id', ids)).map(
+    (await db('follow_up').where({ status: 'open' }).whereIn('instrument_id', among(db, ids))).map(
       (f) => `${f.instrument_id}/${f.kind}`,
     ),
   );
   const recorded = new Set(
-    (await db('change_record').where({ on_day: p.today }).whereIn('instrument_id', ids)).map(
+    (await db('change_record').where({ on_day: p.today }).whereIn('instrument_id', among(db, ids))).map(
       (r) => `${r.instrument_id}/${r.kind}`,
     ),
   );

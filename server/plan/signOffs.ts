@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
 import type { Family } from '../../core/instruments/build';
 import { LEVEL, type Learned } from '../../core/planning/ladder';
+import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import { notFound } from '../errors';
 import type { Person } from '../programme/programme';
@@ -65,14 +66,14 @@ export async function learnedOf(
     .join('change_record as r', function () {
       this.on('r.instrument_id', 'j.instrument_id').andOn('r.on_day', 'j.on_day').andOn('r.person_id', 'j.person_id');
     })
-    .whereIn('j.learner_id', ids)
+    .whereIn('j.learner_id', among(db, ids))
     .where('j.on_day', '<=', today)
     .distinct('j.learner_id', 'i.family', 'r.id');
   for (const w of watched) of(w.learner_id, w.family).watched += 1;
   const done = await db('change_record as r')
     .join('instrument as i', 'i.id', 'r.instrument_id')
     .where('r.kind', 'change')
-    .whereIn('r.person_id', ids)
+    .whereIn('r.person_id', among(db, ids))
     .select('r.id', 'r.person_id', 'r.instrument_id', 'r.on_day', 'i.family');
   for (const d of done) {
     const own = of(d.person_id, d.family);

@@ -10,6 +10,7 @@ import type { JobKind, Method, Procedure } from '../../core/procedures/types';
 import { settlingDays, type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
 import type { CoreMaterial } from '../../core/strings/materials';
 import { composeJob, type JobRequest, lastMethods, lastTime } from '../bench/procedure';
+import { among } from '../db/among';
 import { type Instrument, instrumentOf, loadProducts, type StringProduct } from '../fleet/instruments';
 import { loadHouses } from '../methods/house';
 
@@ -58,9 +59,9 @@ export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDat
     .orderBy([{ column: 'due_on' }, { column: 'id' }]);
   const requests = await db('plan_request').where({ status: 'open' }).where('due_on', '<=', p.until).orderBy('due_on');
   const ids = [...new Set([...states, ...visits, ...requests].map((s) => s.instrument_id as number))];
-  const rows = await db('instrument').whereIn('id', ids);
+  const rows = await db('instrument').whereIn('id', among(db, ids));
   const positions = new Map<number, Record<string, unknown>[]>();
-  for (const x of await db('instrument_position').whereIn('instrument_id', ids)) {
+  for (const x of await db('instrument_position').whereIn('instrument_id', among(db, ids))) {
     const own = positions.get(x.instrument_id);
     if (own) own.push(x);
     else positions.set(x.instrument_id, [x]);
@@ -75,14 +76,14 @@ export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDat
   const concerts = new Map<number, { name: string; on: LocalDate }>();
   for (const c of await db('concert_instrument as x')
     .join('concert as c', 'c.id', 'x.concert_id')
-    .whereIn('x.instrument_id', ids)
+    .whereIn('x.instrument_id', among(db, ids))
     .where('c.on_day', '>', p.first)
     .orderBy('c.on_day', 'desc')
     .select('x.instrument_id', 'c.name', 'c.on_day'))
     concerts.set(c.instrument_id, { name: c.name, on: c.on_day });
   const lessons = new Map<number, LocalDate[]>();
   for (const b of await db('instrument_busy')
-    .whereIn('instrument_id', ids)
+    .whereIn('instrument_id', among(db, ids))
     .where({ kind: 'lesson' })
     .where('from_on', '>', p.first)
     .orderBy('from_on'))

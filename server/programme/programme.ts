@@ -4,6 +4,7 @@ import { FAMILIES } from '../../core/instruments/build';
 import { newHouse } from '../../core/procedures/house';
 import { HOUSE_CARE } from '../../core/wear/house';
 import { insertId } from '../db/change';
+import { transact } from '../db/transact';
 import { refused } from '../errors';
 
 export interface Programme {
@@ -85,7 +86,7 @@ export interface NewProgramme {
  * @throws UserError when there is a programme already
  */
 export async function startProgramme(db: Knex, p: NewProgramme, now: number): Promise<void> {
-  await db.transaction(async (trx) => {
+  await transact(db, async (trx) => {
     if (await trx('programme').first())
       throw refused(
         'programme-exists',

@@ -14,6 +14,7 @@ import {
 } from '../../core/stock/ahead';
 import type { ProposalLine, ProposalSupplier } from '../../core/stock/proposal';
 import { breakRate, economicOrderQuantity } from '../../core/stock/quantities';
+import { among } from '../db/among';
 import { oncePerDay, untilChanged } from '../db/memo';
 import { loadSuppliers, type Supplier } from './orders';
 import { setContents } from './shelf';
@@ -229,7 +230,10 @@ export async function demandOf(db: Knex, pack: Pack, today: LocalDate): Promise<
     .where('s.due_on', '<=', until)
     .whereIn(
       'p.house_product_id',
-      pack.items.map((i) => Number(i.productId)),
+      among(
+        db,
+        pack.items.map((i) => Number(i.productId)),
+      ),
     )
     .where((q) => q.whereNot('s.due_by', 'broken').orWhere('p.now_state', 'missing'))
     .select('s.due_on', 's.tag', 'p.house_product_id', 'p.house_half');
@@ -270,7 +274,10 @@ async function history(db: Knex, today: LocalDate): Promise<{ breaks: Breaks; op
   const reported = await db('instrument_position')
     .whereIn(
       'instrument_id',
-      reports.map((r) => r.instrument_id),
+      among(
+        db,
+        reports.map((r) => r.instrument_id),
+      ),
     )
     .select('instrument_id', 'number', 'house_product_id');
   for (const r of reports)

@@ -4,6 +4,7 @@ import { type Build, describeBuild, type Family, SIZES } from '../../core/instru
 import { defaultBuild } from '../../core/instruments/defaults';
 import { type Fit, fitOf } from '../../core/stock/fits';
 import { stringToFit } from '../bench/procedure';
+import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
 import { loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
@@ -247,7 +248,7 @@ export async function ledgerOf(db: Knex, productIds: readonly number[], limit = 
     .leftJoin('change_record as r', 'r.id', 'm.record_id')
     .leftJoin('job as j', 'j.id', db.raw('coalesce(r.job_id, m.job_id)') as never)
     .leftJoin('instrument as i', 'i.id', 'j.instrument_id')
-    .whereIn('l.product_id', [...productIds])
+    .whereIn('l.product_id', among(db, productIds))
     .orderBy('m.id', 'desc')
     .limit(limit)
     .select('m.*', 'l.form', 'p.name as what', 'w.name as by', 's.name as place', 'i.tag');
@@ -255,7 +256,10 @@ export async function ledgerOf(db: Knex, productIds: readonly number[], limit = 
     await db('stock_move')
       .whereIn(
         'reverses_id',
-        rows.map((r) => r.id),
+        among(
+          db,
+          rows.map((r) => r.id),
+        ),
       )
       .pluck('reverses_id'),
   );
@@ -298,7 +302,7 @@ export async function lotsOf(db: Knex, productIds: readonly number[]): Promise<L
     .join('lot as l', 'l.id', 'b.lot_id')
     .join('product as p', 'p.id', 'l.product_id')
     .join('place as s', 's.id', 'b.place_id')
-    .whereIn('l.product_id', [...productIds])
+    .whereIn('l.product_id', among(db, productIds))
     .orderBy([{ column: 'l.sealed' }, { column: 'l.received_on' }, { column: 'l.id' }])
     .select(
       'b.*',
@@ -313,7 +317,10 @@ export async function lotsOf(db: Knex, productIds: readonly number[]): Promise<L
     );
   const claims = await db('reserved').whereIn(
     'lot_id',
-    rows.map((r) => r.lot_id),
+    among(
+      db,
+      rows.map((r) => r.lot_id),
+    ),
   );
   return rows.map((r) => ({
     lotId: r.lot_id,

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { addDays, daysBetween, type LocalDate, later } from '../../core/dates';
 import { explainOpening } from '../../core/stock/explain';
 import { Opening, type OpeningNeed, type OpeningPlan, type OpeningProblem } from '../../core/stock/opening';
+import { among } from '../db/among';
 import { refused } from '../errors';
 import { type Instrument, loadInstrument } from '../fleet/instruments';
 import { setContents } from './shelf';
@@ -29,7 +30,7 @@ export async function kitProblem(
   const instruments = await Promise.all(p.tags.map((tag) => loadInstrument(db, { tag })));
   const wanted = needsOf(instruments, p);
   const productIds = [...new Set(wanted.map((n) => Number(n.choices[0]?.productId)))];
-  const substitutes = await db('substitute').whereIn('product_id', productIds).orderBy('rank');
+  const substitutes = await db('substitute').whereIn('product_id', among(db, productIds)).orderBy('rank');
   const needs = wanted.map(
     (n): OpeningNeed => ({
       ...n,
@@ -47,18 +48,18 @@ export async function kitProblem(
   const rows = await db('lot_balance as b')
     .join('lot as l', 'l.id', 'b.lot_id')
     .join('place as s', 's.id', 'b.place_id')
-    .whereIn('l.product_id', [...all, ...packs])
+    .whereIn('l.product_id', among(db, [...all, ...packs]))
     .where((q) => q.where('b.place_id', p.placeId).orWhere('s.is_store', true))
     .select('b.*', 'l.product_id', 'l.form', 'l.sealed', 'l.received_on', 's.is_store');
   const claims = await db('reserved as r')
     .join('job as j', 'j.id', 'r.job_id')
     .join('instrument as i', 'i.id', 'j.instrument_id')
-    .whereNotIn('i.tag', [...p.tags])
+    .whereNotIn('i.tag', among(db, p.tags))
     .select('r.lot_id', 'r.place_id', 'r.quantity');
   const coming = await db('order_line as l')
     .join('purchase_order as o', 'o.id', 'l.order_id')
     .whereIn('o.status', ['confirmed', 'part'])
-    .whereIn('l.product_id', [...all, ...packs])
+    .whereIn('l.product_id', among(db, [...all, ...packs]))
     .whereRaw('l.confirmed > l.received')
     .select('l.id', 'l.product_id', 'l.confirmed', 'l.received', 'l.cents', 'o.expected_on', 'o.place_id');
   const products = await db('product').select('id', 'name', 'kind');
@@ -142,13 +143,11 @@ function needsOf(instruments: readonly Instrument[], p: { placeId: number; on: L
 async function lossesOf(db: Knex, productIds: readonly number[]): Promise<Map<string, number>> {
   const inSets = await db('set_item').whereIn(
     'set_id',
-    db('set_item')
-      .whereIn('product_id', [...productIds])
-      .select('set_id'),
+    db('set_item').whereIn('product_id', among(db, productIds)).select('set_id'),
   );
   const ids = [...new Set([...productIds, ...inSets.map((i) => i.product_id as number)])];
   const uses: { product: number; n: number }[] = await db('instrument_position')
-    .whereIn('house_product_id', ids)
+    .whereIn('house_product_id', among(db, ids))
     .groupBy('house_product_id')
     .select({ product: 'house_product_id' })
     .count({ n: '*' });

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { NegativeStockError } from '../../core/stock/ledger';
 import { shareValue } from '../../core/stock/value';
 import { localDate } from '../clock';
+import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
 import { type MoveContext, madeFrom, receiveLot, reverseMoves, setContents, writeMove } from './shelf';
@@ -198,7 +199,10 @@ export async function takeBack(
       throw refused('of-a-job', 'It belongs to a job', 'Take the job’s record back from the instrument’s page.');
     const reversed = await trx('stock_move').whereIn(
       'reverses_id',
-      moves.map((m) => m.id),
+      among(
+        trx,
+        moves.map((m) => m.id),
+      ),
     );
     if (reversed.length > 0) throw refused('taken-back', 'Taken back already', 'This change has been taken back.');
     await reverseMoves(trx, moves, contextOf(acting, p.reason || 'taken back'), () =>

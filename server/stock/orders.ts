@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { localDate } from '../clock';
+import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { standInSupplier } from '../devices/supplier';
 import { conflict, notFound, refused } from '../errors';
@@ -362,13 +363,13 @@ export async function loadOrders(db: Knex, today: LocalDate, orderId?: number): 
   const suppliers = new Map((await loadSuppliers(db)).map((s) => [s.id, s]));
   const lines = await db('order_line as l')
     .join('product as p', 'p.id', 'l.product_id')
-    .whereIn('l.order_id', ids)
+    .whereIn('l.order_id', among(db, ids))
     .orderBy('l.id')
     .select('l.*', 'p.name');
   const deliveries = await db('delivery as d')
     .leftJoin('person as p', 'p.id', 'd.person_id')
     .leftJoin('programme as g', db.raw('1 = 1') as never)
-    .whereIn('d.order_id', ids)
+    .whereIn('d.order_id', among(db, ids))
     .orderBy('d.arrives_on')
     .select('d.*', 'p.name as by', 'g.time_zone');
   const names = new Map(lines.map((l) => [l.product_id as number, l.name as string]));

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { DrawPlan, SetContents, ShelfLot } from '../../core/stock/draw';
 import { applyMoves, type MoveKind, NegativeStockError } from '../../core/stock/ledger';
 import { valueOfPart } from '../../core/stock/value';
+import { among } from '../db/among';
 import { insertId } from '../db/change';
 
 /** Whose eyes look at the shelf. */
@@ -30,15 +31,16 @@ export async function shelfInReach(db: Knex, placeId: number, options: ReachOpti
     .where((q) => q.where('b.place_id', placeId).orWhere('p.is_store', true))
     .select('l.*', 'b.on_hand', 'b.value_cents', 'b.place_id');
   if (productIds) {
-    const sets = db('set_item')
-      .whereIn('product_id', [...productIds])
-      .select('set_id');
-    query.where((q) => q.whereIn('l.product_id', [...productIds]).orWhereIn('l.product_id', sets));
+    const sets = db('set_item').whereIn('product_id', among(db, productIds)).select('set_id');
+    query.where((q) => q.whereIn('l.product_id', among(db, productIds)).orWhereIn('l.product_id', sets));
   }
   const rows = await query;
   const claims = await db('reserved').whereIn(
     'lot_id',
-    rows.map((r) => r.id),
+    among(
+      db,
+      rows.map((r) => r.id),
+    ),
   );
   return rows.flatMap((r): PlacedLot[] => {
     const here = claims.filter((c) => c.lot_id === r.id && c.place_id === r.place_id);
@@ -64,13 +66,7 @@ export async function shelfInReach(db: Knex, placeId: number, options: ReachOpti
 export async function setContents(db: Knex, productIds?: readonly number[]): Promise<SetContents> {
   // A hybrid is a recipe, not a pack: there is nothing to open.
   const query = db('set_item').whereNotIn('set_id', db('product').where({ kind: 'hybrid' }).select('id'));
-  if (productIds)
-    query.whereIn(
-      'set_id',
-      db('set_item')
-        .whereIn('product_id', [...productIds])
-        .select('set_id'),
-    );
+  if (productIds) query.whereIn('set_id', db('set_item').whereIn('product_id', among(db, productIds)).select('set_id'));
   const result = new Map<string, { productId: string; count: number }[]>();
   for (const row of await query) {
     const items = result.get(String(row.set_id)) ?? [];

@@ -7,6 +7,7 @@ import type { Procedure } from '../../core/procedures/types';
 import type { VisitKind } from '../../core/settling/readyBy';
 import { drawFor } from '../../core/stock/draw';
 import { composeJob, lastMethods, lastTime } from '../bench/procedure';
+import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, instrumentOf, loadInstrument, loadProducts } from '../fleet/instruments';
@@ -98,7 +99,7 @@ export async function todayAt(
     await db('job as j')
       .join('instrument as i', 'i.id', 'j.instrument_id')
       .where('j.status', 'open')
-      .whereIn('i.id', ids)
+      .whereIn('i.id', among(db, ids))
       .pluck('i.tag'),
   );
 
@@ -206,7 +207,10 @@ async function openJobs(db: Knex, placeId: number): Promise<OpenJob[]> {
   const answers = await db('job_answer')
     .whereIn(
       'job_id',
-      rows.map((r) => r.id),
+      among(
+        db,
+        rows.map((r) => r.id),
+      ),
     )
     .orderBy('id')
     .select('job_id', 'step', 'outcome', 'note');
@@ -234,8 +238,8 @@ async function openJobs(db: Knex, placeId: number): Promise<OpenJob[]> {
 }
 
 async function loadMany(db: Knex, ids: readonly number[]): Promise<Instrument[]> {
-  const rows = await db('instrument').whereIn('id', [...ids]);
-  const positions = await db('instrument_position').whereIn('instrument_id', [...ids]);
+  const rows = await db('instrument').whereIn('id', among(db, ids));
+  const positions = await db('instrument_position').whereIn('instrument_id', among(db, ids));
   return rows.map((row) =>
     instrumentOf(
       row,
@@ -325,9 +329,7 @@ async function kitFor(db: Knex, placeId: number, instruments: readonly Instrumen
 
 /** What to pull for these instruments, in this order. */
 export async function kitForTags(db: Knex, placeId: number, tags: readonly string[]): Promise<KitLine[]> {
-  const rows = await db('instrument')
-    .whereIn('tag', [...tags])
-    .select('id', 'tag');
+  const rows = await db('instrument').whereIn('tag', among(db, tags)).select('id', 'tag');
   const byTag = new Map(
     (
       await loadMany(

@@ -1,0 +1,79 @@
+import { existsSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
+import { Worker } from 'node:worker_threads';
+import { UserError } from './errors';
+
+/** The workers there are, by the names of their files. */
+export type Apart = 'night' | 'calendar';
+
+const FOLDERS: Record<Apart, string> = { night: 'plan', calendar: 'plan' };
+
+/** What a worker answers: what it made, or what is wrong in words for its user. */
+export type Answered<T> = { made: T } | { refused: Pick<UserError, 'type' | 'status' | 'title' | 'detail'> };
+
+/** The worker, built beside the server, or from its source where nothing is built. */
+function startWorker(name: Apart, workerData: unknown): Worker {
+  let folder = dirname(fileURLToPath(import.meta.url));
+  for (let up = 0; up < 4; up++) {
+    const built = join(folder, `${name}.worker.mjs`);
+    if (existsSync(built)) return new Worker(built, { workerData });
+    const source = join(folder, FOLDERS[name], `${name}.worker.ts`);
+    if (existsSync(source)) {
+      const url = JSON.stringify(pathToFileURL(source).href);
+      // A worker does not take over a loader from the command line.
+      const run = `import('tsx/esm/api').then(({ tsImport }) => tsImport(${url}, ${url}))`;
+      return new Worker(run, { eval: true, workerData });
+    }
+    folder = dirname(folder);
+  }
+  throw new UserError('not-built', 500, 'A part of Arvick is missing', 'Build Arvick again: npm run build.');
+}
+
+const running = new Set<Worker>();
+
+/** Ends all workers, as when the server stops. Whoever waits for one is told. */
+export async function endWorkers(): Promise<void> {
+  await Promise.all([...running].map((worker) => worker.terminate()));
+}
+
+/**
+ * Runs heavy work in a thread of its own, so that the requests of others are answered meanwhile, and ends it after a
+ * time.
+ * @throws UserError of the worker; `late` with its words when the time is up; `stopped` when the worker ends without one
+ */
+export function runApart<T>(
+  name: Apart,
+  data: unknown,
+  limit: { ms: number; late: { title: string; detail: string } },
+): Promise<T> {
+  return new Promise((done, failed) => {
+    const worker = startWorker(name, data);
+    running.add(worker);
+    const end = (act: () => void) => {
+      clearTimeout(timer);
+      running.delete(worker);
+      act();
+      void worker.terminate();
+    };
+    const timer = setTimeout(
+      () => end(() => failed(new UserError('took-too-long', 422, limit.late.title, limit.late.detail))),
+      limit.ms,
+    );
+    worker.once('message', (answer: Answered<T>) =>
+      end(() => {
+        if ('made' in answer) return done(answer.made);
+        const { type, status, title, detail } = answer.refused;
+        failed(new UserError(type, status, title, detail));
+      }),
+    );
+    worker.once('error', (error) =>
+      end(() =>
+        failed(new UserError('stopped', 500, 'The work stopped', `Nothing was changed. It says: ${error.message}`)),
+      ),
+    );
+    worker.once('exit', () =>
+      end(() => failed(new UserError('stopped', 503, 'The work was stopped', 'Nothing was changed. Try again.'))),
+    );
+  });
+}

@@ -1,0 +1,12 @@
+/** Knex's client for SQLite, which its own types do not name. */
+declare module 'knex/lib/dialects/better-sqlite3/index.js' {
+  interface Transaction {
+    begin: (connection: unknown) => unknown;
+    query: (connection: unknown, sql: string) => unknown;
+  }
+  export default class BetterSqlite {
+    connectionSettings: { filename: string };
+    acquireRawConnection(): Promise<unknown>;
+    transaction(...args: unknown[]): Transaction;
+  }
+}

@@ -1,0 +1,106 @@
+import type { Server } from 'node:http';
+import { endWorkers } from './apart';
+import { now } from './clock';
+import { closeDatabase, database, dataFolder } from './db/connection';
+import { CannotOpen, lockFolder, prepareFolder } from './db/opening';
+import { planByNight } from './plan/night';
+
+/** How the process ends: stopped, ended by a fault of its own, a setting that cannot be, data that cannot be opened. */
+const EXIT = { stopped: 0, fault: 1, setting: 2, data: 3 } as const;
+/** Requests under way are waited for so long when the server stops. */
+const DRAIN_MS = 10_000;
+
+function leave(code: number, says: string): never {
+  console.error(`\n${says}`);
+  process.exit(code);
+}
+
+/** What is wrong with where to listen, in one line. */
+function sayListening(error: NodeJS.ErrnoException, host: string, port: number): string {
+  switch (error.code) {
+    case 'EADDRINUSE':
+      return `Port ${port} on ${host} is taken. Stop what runs there, or choose another: PORT=${port + 1}.`;
+    case 'EADDRNOTAVAIL':
+      return `This machine has no address ${host}. HOST is an address of this machine: 127.0.0.1 for itself only, 0.0.0.0 for its network.`;
+    case 'ENOTFOUND':
+    case 'EAI_AGAIN':
+      return `HOST is “${host}”, which is not the name of an address. Use 127.0.0.1 for this machine only, 0.0.0.0 for its network.`;
+    case 'EACCES':
+      return `This user may not listen on port ${port}. Ports below 1024 belong to the system: choose a higher one with PORT.`;
+    default:
+      return `Listening on ${host}, port ${port}, failed: ${error.message}`;
+  }
+}
+
+/**
+ * Serves the programme of a folder until it is told to stop: opens its data or says in words why it cannot be, plans at
+ * night, ends what is under way when it stops, and folds everything into the one file.
+ * @returns when it answers
+ */
+export async function serve(p: { host: string; port: number }): Promise<void> {
+  if (!Number.isInteger(p.port) || p.port < 1 || p.port > 65_535)
+    leave(EXIT.setting, `PORT is “${process.env.PORT}”; it must be a number from 1 to 65535.`);
+  try {
+    now();
+  } catch (error) {
+    leave(EXIT.setting, (error as Error).message);
+  }
+  const folder = dataFolder();
+  let unlock = () => {};
+  try {
+    prepareFolder(folder);
+    unlock = lockFolder(folder);
+    await database();
+  } catch (error) {
+    if (error instanceof CannotOpen) leave(EXIT.data, error.message);
+    throw error;
+  }
+  const stopNights = planByNight(await database(), { now });
+
+  process.env.ASTRO_NODE_AUTOSTART = 'disabled';
+  process.env.ASTRO_NODE_LOGGING = 'disabled';
+  process.env.PORT = String(p.port);
+  process.env.HOST = p.host;
+  const pages = './entry.mjs';
+  const { startServer } = (await import(/* @vite-ignore */ pages)) as {
+    startServer: () => { server: { server: Server }; done: Promise<void> };
+  };
+  const { server: started, done } = startServer();
+  const { server } = started;
+  done.catch(() => {});
+  await new Promise<void>((listening) => {
+    server.once('listening', listening);
+    server.once('error', (error: NodeJS.ErrnoException) => leave(EXIT.setting, sayListening(error, p.host, p.port)));
+  });
+
+  let ending = false;
+  const end = async (code: number): Promise<void> => {
+    if (ending) return;
+    ending = true;
+    stopNights();
+    const closed = new Promise<void>((gone) => server.close(() => gone()));
+    server.closeIdleConnections();
+    const timer = setTimeout(() => server.closeAllConnections(), DRAIN_MS);
+    await closed;
+    clearTimeout(timer);
+    await endWorkers();
+    await closeDatabase().catch((error) => console.error('The database did not close:', error));
+    unlock();
+    process.exit(code);
+  };
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void end(EXIT.stopped));
+  // Whoever started it and waits for it is gone.
+  if (process.send) process.on('disconnect', () => void end(EXIT.stopped));
+  // A promise that nobody held: what it was for has failed, and only that.
+  process.on('unhandledRejection', (reason) => console.error('Nobody waited for this:', reason));
+  // What was thrown past everybody leaves things in a state that nobody knows: end, so that it is started anew.
+  process.on('uncaughtException', (error) => {
+    console.error('A fault that nobody caught; the server ends:', error);
+    void end(EXIT.fault);
+    setTimeout(() => process.exit(EXIT.fault), DRAIN_MS + 2000).unref();
+  });
+}
+
+// Started by itself, as by a service manager; a program that imports it calls it.
+if (process.env.ARVICK_SERVE === 'yes')
+  await serve({ host: process.env.HOST ?? '127.0.0.1', port: Number(process.env.PORT ?? 4600) });
