@@ -385,6 +385,7 @@ async function addSuppliers(w: World): Promise<void> {
         lateDays: late[1],
         leastOrderCents: least,
         orderCostCents: 150,
+        simulated: true,
       })
     ).supplierId;
   const mainland = await supplier('Mainland Strings, by the Monday boat', 9, [0.2, 4], 4000);

@@ -20,6 +20,12 @@ export function localDate(at: number, timeZone: string): LocalDate {
   return new Date(at + tzOffset(timeZone, new Date(at)) * 60_000).toISOString().slice(0, 10);
 }
 
+/** Minute of the local day at an instant. */
+export function minuteOfDay(at: number, timeZone: string): number {
+  const there = new Date(at + tzOffset(timeZone, new Date(at)) * 60_000);
+  return there.getUTCHours() * 60 + there.getUTCMinutes();
+}
+
 /** The instant of a local day and hour in a time zone. */
 export function instantOf(day: LocalDate, hour: number, timeZone: string): number {
   const [year = 0, month = 1, date = 1] = day.split('-').map(Number);

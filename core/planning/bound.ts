@@ -18,6 +18,8 @@ import {
 export interface Bound {
   /** No plan costs less. */
   bound: number;
+  /** How it was found: the relaxation of the whole, the places one by one, or nothing but that no cost is below it. */
+  how: 'relaxation' | 'by place' | 'none';
   /** Cost of one pack more of each sku, and of one minute more in each shift, where the relaxation says so. */
   packPrice: number[];
   minutePrice: number[];
@@ -331,15 +333,19 @@ export function lowerBound(highs: Highs, p: PlanProblem, options: { seconds: num
   const rows = stockRows(p);
   const all = new Set(Array.from({ length: p.sites }, (_, s) => s));
   const whole = programOf(p, all, candidates, counts, rows, null, false, false);
-  const relaxed = whole.lp.solve(highs, { seconds: options.seconds * 0.4 });
-  const price = (row: number | undefined) => (row === undefined ? 0 : Math.max(0, -(relaxed?.duals[row] ?? 0)));
+  // Where the solver stands when its time is over is good enough: a bound is computed from it here, not believed.
+  const multipliers = whole.lp.multipliers(highs, { seconds: options.seconds * 0.4 });
+  const price = (row: number | undefined) => {
+    const value = row === undefined ? 0 : -(multipliers[row] ?? 0);
+    return Number.isFinite(value) ? Math.max(0, value) : 0;
+  };
   const prices = rows.map((_, i) => price(whole.stockRow.get(i)));
   const minutePrice = p.shifts.map((_, s) => price(whole.shiftRow.get(s)));
   const packPrice = p.stock.map((_, sku) =>
     rows.reduce((sum, r, i) => sum + (r.sku === sku ? (prices[i] as number) : 0), 0),
   );
   const paid = rows.reduce((sum, r, i) => sum + r.packs * (prices[i] as number), 0);
-  const first = relaxed ? whole.constant + relaxed.bound : 0;
+  const first = whole.constant + whole.lp.dualBound(multipliers);
   let bound = -paid;
   const share = (options.seconds * 0.6) / Math.max(1, p.sites);
   for (const site of all) {
@@ -352,5 +358,6 @@ export function lowerBound(highs: Highs, p: PlanProblem, options: { seconds: num
     const proven = alone.lp.bound(highs, { seconds: share, gap: 0.002 });
     bound += alone.constant + Math.max(proven, alone.loosest);
   }
-  return { bound: Math.max(0, first, bound), packPrice, minutePrice };
+  const best = Math.max(0, first, bound);
+  return { bound: best, how: best === 0 ? 'none' : best === bound ? 'by place' : 'relaxation', packPrice, minutePrice };
 }

@@ -47,6 +47,7 @@ export function brokenRules(
     const beside = () =>
       p.shifts.some(
         (o) =>
+          o.minutes > 0 &&
           o.day === shift.day &&
           o.site === shift.site &&
           o.person !== shift.person &&
@@ -65,7 +66,8 @@ export function brokenRules(
     if (who?.helper) {
       const watched = p.shifts.some((o) => {
         const other = p.people[o.person];
-        return o !== shift && o.day === shift.day && o.site === shift.site && other?.supervisor && !other.helper;
+        if (o === shift || o.minutes <= 0) return false;
+        return o.day === shift.day && o.site === shift.site && other?.supervisor && !other.helper;
       });
       if (!watched)
         say(
@@ -160,12 +162,12 @@ export function costOf(p: PlanProblem, plan: Plan): PlanCost {
   const watched = new Set(
     p.shifts.flatMap((s) => {
       const who = p.people[s.person];
-      return who?.supervisor && !who.helper ? [`${s.day}/${s.site}`] : [];
+      return s.minutes > 0 && who?.supervisor && !who.helper ? [`${s.day}/${s.site}`] : [];
     }),
   );
   const there = new Map<string, number[]>();
   p.shifts.forEach((s, i) => {
-    if (p.people[s.person]?.helper && !watched.has(`${s.day}/${s.site}`)) return;
+    if (s.minutes <= 0 || (p.people[s.person]?.helper && !watched.has(`${s.day}/${s.site}`))) return;
     const key = `${s.site}/${s.day}`;
     const list = there.get(key);
     if (list) list.push(i);

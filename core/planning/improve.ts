@@ -9,6 +9,7 @@ import { PlanSearch } from './search';
 export type Improvement =
   | { kind: 'better'; plan: Plan; cost: number; progress: number; done: boolean }
   | { kind: 'bound'; bound: number }
+  | { kind: 'doubt'; says: string }
   | { kind: 'helps'; helps: Help[] };
 
 /** Something more of one thing, and what a plan with it saves. */
@@ -76,7 +77,7 @@ export function* improve(
     yield { kind: 'better', plan, cost, progress: 1, done: false };
   }
   const bound = lowerBound(highs, p, { seconds: options.boundSeconds });
-  yield { kind: 'bound', bound: bound.bound };
+  yield boundOrDoubt(bound.bound, cost);
   const exact = exactPlan(highs, p, { seconds: options.boundSeconds, start: plan });
   if (exact && brokenRules(p, exact.plan).length === 0) {
     const found = costOf(p, exact.plan).total;
@@ -86,8 +87,23 @@ export function* improve(
       yield { kind: 'better', plan: plan.slice(), cost, progress: 1, done: true };
     }
   }
-  if (exact) yield { kind: 'bound', bound: Math.min(cost, Math.max(bound.bound, exact.bound)) };
+  if (exact) yield boundOrDoubt(Math.max(bound.bound, exact.bound), cost);
   yield { kind: 'helps', helps: helpsMost(p, plan, bound, options.seed) };
+}
+
+/** Cost by which sums of many numbers differ by rounding alone. */
+const ROUNDING = 1e-6;
+
+/**
+ * A bound as it may be told. One above the cost of a plan that keeps all rules is no bound: something is wrong with it,
+ * and that is said instead.
+ */
+function boundOrDoubt(bound: number, cost: number): Improvement {
+  if (bound <= cost + ROUNDING * Math.max(1, cost)) return { kind: 'bound', bound: Math.min(bound, cost) };
+  return {
+    kind: 'doubt',
+    says: 'How good this plan is could not be proven: the proof contradicts the plan. The plan itself keeps all rules.',
+  };
 }
 
 /**

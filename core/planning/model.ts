@@ -37,6 +37,7 @@ export interface PlanShift {
   person: number;
   day: number;
   site: number;
+  /** With none, nobody is there: who is away supervises nobody. */
   minutes: number;
   /** Instruments of one set-up that lie on the bench together; more need setting up again. Absent: any number. */
   benchSpace?: number;
@@ -150,9 +151,15 @@ export function travelCost(p: PlanProblem, shift: PlanShift): number {
 /** Whether a shift counts: of somebody on their own, or of a helper with somebody who supervises. */
 export function countingShifts(p: PlanProblem): boolean[] {
   return p.shifts.map((s) => {
+    if (s.minutes <= 0) return false;
     if (!p.people[s.person]?.helper) return true;
     return p.shifts.some(
-      (o) => o.day === s.day && o.site === s.site && !p.people[o.person]?.helper && p.people[o.person]?.supervisor,
+      (o) =>
+        o.minutes > 0 &&
+        o.day === s.day &&
+        o.site === s.site &&
+        !p.people[o.person]?.helper &&
+        p.people[o.person]?.supervisor,
     );
   });
 }
@@ -188,6 +195,7 @@ function shiftLevels(p: PlanProblem): (readonly number[])[] {
   if (!p.underSupervision) return p.shifts.map((s) => p.people[s.person]?.skill ?? []);
   const taught = new Map<string, number[][]>();
   p.shifts.forEach((s) => {
+    if (s.minutes <= 0) return;
     const key = `${s.day}/${s.site}`;
     const groups = taught.get(key) ?? p.skillNeeded.map(() => []);
     p.people[s.person]?.teaches?.forEach((may, g) => {

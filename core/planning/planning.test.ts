@@ -36,7 +36,7 @@ const problems = (jobs: number, shifts: number): fc.Arbitrary<PlanProblem> =>
           person: fc.nat(2),
           day: fc.nat(9),
           site: fc.nat(1),
-          minutes: fc.constantFrom(45, 60, 90, 120),
+          minutes: fc.constantFrom(0, 45, 60, 90, 120),
           travelMinutes: fc.constantFrom(0, 40),
           space: fc.constantFrom(undefined, 1, 2),
         }),
@@ -303,6 +303,21 @@ describe('programs', () => {
       { numRuns: 25 },
     );
   });
+
+  it('are never below a bound, whatever time its proof was given', () => {
+    const p = generatedProgramme(300, 7);
+    const search = searched(p, 60_000);
+    for (const seconds of [0.001, 0.02, 0.1, 0.5]) {
+      const { bound, how } = lowerBound(highs, p, { seconds });
+      expect(bound, `${how} in ${seconds} s`).toBeLessThanOrEqual(search.bestCost + 1e-6);
+    }
+    fc.assert(
+      fc.property(problems(12, 8), fc.constantFrom(0.0005, 0.005, 0.05), (small, seconds) => {
+        expect(lowerBound(highs, small, { seconds }).bound).toBeLessThanOrEqual(searched(small, 3000).bestCost + 1e-6);
+      }),
+      { numRuns: 40 },
+    );
+  }, 60_000);
 
   it('bound every plan from below, near the best of a small programme', () => {
     let gap = 0;

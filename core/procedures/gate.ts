@@ -62,6 +62,25 @@ export function gateProblems(key: string, f: GateFacts): string[] {
   return problems;
 }
 
+/** What each stretch cost by string, in cents flat, as the answers keep it. */
+export function dropsOf(answers: readonly Pick<GivenAnswer, 'outcome' | 'note'>[]): Map<number, number[]> {
+  const drops = new Map<number, number[]>();
+  for (const { outcome, note } of answers) {
+    const [, number, flat] = (outcome === 'measured' && /^drop (\d+) ([\d.]+)$/.exec(note)) || [];
+    if (number && flat) drops.set(Number(number), [...(drops.get(Number(number)) ?? []), Number(flat)]);
+  }
+  return drops;
+}
+
+const ALL_THE_SAME = 'all the same: ';
+
+/** The note of an answer that passes a gate with a reason. */
+export const passWith = (reason: string): string => `${ALL_THE_SAME}${reason}`;
+
+/** The reason with which an answer passes a gate; null where it gives none. */
+export const passedWith = (note: string): string | null =>
+  note.startsWith(ALL_THE_SAME) ? note.slice(ALL_THE_SAME.length).trim() || null : null;
+
 /** Reasons to pass a gate all the same; the record keeps the one given. */
 export const GATE_REASONS = [
   'It holds: judged by ear and hand',

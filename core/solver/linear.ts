@@ -62,6 +62,47 @@ export class LinearProgram {
     return { objective, violation };
   }
 
+  /**
+   * A value that no feasible point is below, from multipliers of the rows: Σ y·(the side of the row it presses on) plus
+   * the least of each column by its reduced cost (weak duality; Chvátal 1983, ch. 5). It holds for any multipliers, of a
+   * solver that has finished or was stopped anywhere; good ones make it tight. Minus infinity where a column without an
+   * end would have to be below nothing.
+   */
+  dualBound(multipliers: readonly number[]): number {
+    const pressed = new Float64Array(this.columns);
+    let rows = 0;
+    for (let r = 0; r < this.rows; r++) {
+      const given = multipliers[r] ?? 0;
+      const side = given > 0 ? (this.rowLower[r] as number) : (this.rowUpper[r] as number);
+      // A row that has no side there cannot be pressed on.
+      if (!Number.isFinite(given) || given === 0 || !Number.isFinite(side)) continue;
+      rows += given * side;
+      for (let k = this.starts[r] as number; k < (this.starts[r + 1] as number); k++) {
+        const column = this.indices[k] as number;
+        pressed[column] = (pressed[column] as number) + given * (this.values[k] as number);
+      }
+    }
+    // Columns without an end must not gain by growing: all multipliers give way together until none does.
+    let share = 1;
+    for (let c = 0; c < this.columns; c++) {
+      const by = pressed[c] as number;
+      const cost = this.cost[c] as number;
+      const open = cost - by > 0 ? (this.lower[c] as number) : (this.upper[c] as number);
+      if (Number.isFinite(open) || Math.abs(cost - by) === 0) continue;
+      share = Math.min(share, by === 0 ? 0 : Math.max(0, cost / by));
+    }
+    let bound = share * rows;
+    for (let c = 0; c < this.columns; c++) {
+      const d = (this.cost[c] as number) - share * (pressed[c] as number);
+      if (Math.abs(d) < 1e-12) continue;
+      const at = d > 0 ? (this.lower[c] as number) : (this.upper[c] as number);
+      // What is left of rounding where a column without an end costs nothing.
+      if (!Number.isFinite(at) && Math.abs(d) < 1e-7) continue;
+      bound += d * at;
+    }
+    return Number.isNaN(bound) ? Number.NEGATIVE_INFINITY : bound;
+  }
+
   /** The program in the solver's own form. The caller disposes of it. */
   private modelIn(highs: Highs) {
     const c = highs.constants;
@@ -95,8 +136,9 @@ export class LinearProgram {
     try {
       this.configure(model, options);
       model.run();
-      const key = this.whole.includes(1) ? 'mip_dual_bound' : 'objective_function_value';
-      const bound = Number(model.info.get(key));
+      // Of a program without integers what the solver says is a bound only when it has finished: ours always is.
+      if (!this.whole.includes(1)) return this.dualBound(Array.from(model.getSolution().rowDual ?? []));
+      const bound = Number(model.info.get('mip_dual_bound'));
       return Number.isFinite(bound) ? bound : Number.NEGATIVE_INFINITY;
     } finally {
       model.dispose();
@@ -110,6 +152,22 @@ export class LinearProgram {
       mip_rel_gap: options.gap ?? 1e-6,
       random_seed: 0,
     });
+  }
+
+  /**
+   * Multipliers of the rows of a program without integers: the solver's when it has finished, and where it stood when
+   * its time is over. Any are good for a bound.
+   */
+  multipliers(highs: Highs, options: Pick<SolveOptions, 'seconds'> = {}): number[] {
+    if (this.columns === 0) return [];
+    const model = this.modelIn(highs);
+    try {
+      this.configure(model, options);
+      model.run();
+      return Array.from(model.getSolution().rowDual ?? []);
+    } finally {
+      model.dispose();
+    }
   }
 
   /**
@@ -136,10 +194,11 @@ export class LinearProgram {
       );
       const x = Array.from(model.getSolution().colValue);
       const { objective, violation } = this.evaluate(x);
-      if (violation > 1e-4) return null;
       const integer = this.whole.includes(1);
-      const bound = integer ? Number(model.info.get('mip_dual_bound')) : objective;
-      return { x, objective, bound: Math.min(objective, bound), duals: Array.from(model.getSolution().rowDual ?? []) };
+      const duals = Array.from(model.getSolution().rowDual ?? []);
+      if (violation > 1e-4) return null;
+      const bound = integer ? Number(model.info.get('mip_dual_bound')) : this.dualBound(duals);
+      return { x, objective, bound, duals };
     } finally {
       model.dispose();
     }

@@ -4,11 +4,11 @@ import { settledAt, visitsAfterChange } from '../../core/settling/readyBy';
 import type { DrawPlan, Need } from '../../core/stock/draw';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
-import { conflict, refused, UserError } from '../errors';
+import { conflict, notFound, refused, UserError } from '../errors';
 import { type Instrument, loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
 import { loadHouse } from '../methods/house';
-import { answerRequests } from '../plan/requests';
+import { answerRequests, reopenRequests } from '../plan/requests';
 import { releaseKit, reserveKit, shelfForJob } from '../stock/reserve';
 import {
   type PlacedLot,
@@ -380,7 +380,7 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
     }
     await answerReports(trx, job.instrument_id, recordId, request.entries);
     // Strings that went on anew came off before: whatever they were to come off for is done.
-    await answerRequests(trx, job.instrument_id, allKept ? ['refit'] : ['refit', 'service']);
+    await answerRequests(trx, job.instrument_id, allKept ? ['refit'] : ['refit', 'service'], recordId);
     await trx('job')
       .where({ id: job.id })
       .update({ status: 'finished', version: job.version + 1 });
@@ -464,10 +464,9 @@ export async function undoFinish(
     if (await trx('change_record').where({ instrument_id: record.instrument_id, corrects_id: record.id }).first()) {
       throw conflict('This change has been taken back already.', {});
     }
-    const later = await trx('change_record as r')
-      .where({ 'r.instrument_id': record.instrument_id, 'r.kind': 'change' })
-      .where('r.id', '>', record.id)
-      .whereNotExists(trx('change_record as c').whereRaw('c.instrument_id = r.instrument_id and c.corrects_id = r.id'))
+    const later = await trx('standing_record')
+      .where({ instrument_id: record.instrument_id, kind: 'change' })
+      .where('id', '>', record.id)
       .first();
     if (later)
       throw refused(
@@ -510,6 +509,7 @@ export async function undoFinish(
       .where({ cancelled_by_record_id: record.id })
       .update({ status: 'open', cancelled_by_record_id: null });
     await trx('report').where({ closed_by_record_id: record.id }).update({ closed_by_record_id: null });
+    await reopenRequests(trx, record.id);
     await trx('job').where({ id: record.job_id }).increment('version', 1).update({ status: 'open' });
     await reserveKit(trx, acting, record.job_id);
     await refreshInstrument(trx, record.instrument_id, { now: acting.now, timeZone: programme.time_zone });
@@ -524,6 +524,7 @@ export async function addRecordNote(
   p: { recordId: number; text: string },
 ): Promise<{ noteId: number }> {
   return change(db, acting, 'record.note', p, async (trx) => {
+    if (!(await trx('change_record').where({ id: p.recordId }).first())) throw notFound('This record');
     const noteId = await insertId(trx, 'record_note', {
       record_id: p.recordId,
       person_id: acting.personId,

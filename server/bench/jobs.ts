@@ -1,8 +1,9 @@
 import type { Knex } from 'knex';
+import { dropsOf, gateProblems, passedWith } from '../../core/procedures/gate';
 import { MISTAKES } from '../../core/procedures/reference';
 import { NoReasonError } from '../../core/procedures/schools';
 import { troubleOf } from '../../core/procedures/troubles';
-import type { JobKind, Method, Procedure } from '../../core/procedures/types';
+import type { JobKind, Method, Procedure, Step } from '../../core/procedures/types';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
@@ -190,6 +191,7 @@ export async function saveAnswer(
     if (!keys.includes(p.step) || !(keys.includes(p.cursor) || p.cursor === 'finish')) {
       throw refused('unknown-step', 'Unknown step', 'This job has no such step. Reload the bench.');
     }
+    await requireOpenGate(trx, job, steps, p);
     await trx('job_answer').insert({
       job_id: p.jobId,
       step: p.step,
@@ -212,6 +214,37 @@ export async function saveAnswer(
     const closed = job.status === 'open' ? null : sayClosed(await closingRecord(trx, p.jobId));
     return { result: { closed, loss }, entity: 'job', entityId: p.jobId };
   });
+}
+
+/**
+ * What cannot be undone is kept as done only when what comes before it is, or with a reason.
+ * @throws UserError `gate` with what is missing
+ */
+async function requireOpenGate(
+  trx: Knex,
+  job: { id: number; instrument_id: number; method: string | null },
+  steps: readonly Step[],
+  p: { step: string; outcome: Outcome; note: string },
+): Promise<void> {
+  if (p.outcome !== 'done' || !steps.find((s) => s.key === p.step)?.gate || passedWith(p.note) !== null) return;
+  const answers = await trx('job_answer').where({ job_id: job.id }).orderBy('id').select('step', 'outcome', 'note');
+  const instrument = await loadInstrument(trx, { id: job.instrument_id });
+  const products = await loadProducts(
+    trx,
+    instrument.positions.map((x) => x.houseProductId ?? x.now.productId),
+  );
+  const problems = gateProblems(p.step, {
+    steps,
+    answers,
+    drops: dropsOf(answers),
+    strings: instrument.positions.map((x) => {
+      const product = products.get(x.houseProductId ?? x.now.productId ?? -1);
+      return { number: x.number, core: product?.core ?? 'steel', wound: product ? product.wrap !== null : true };
+    }),
+    rounds: job.method ? (JSON.parse(job.method) as Method).stretchRounds : 0,
+  });
+  if (problems.length > 0)
+    throw refused('gate', 'Not yet', `${problems.join(' ')} Do that first, or say why it is done all the same.`);
 }
 
 /** Closes a job on which nothing was changed. The answers stay on record. */
@@ -242,11 +275,9 @@ export interface RecordSummary {
 
 /** The record that closed a job, if one stands. */
 export async function closingRecord(db: Knex, jobId: number): Promise<RecordSummary | null> {
-  const row = await db('change_record as r')
+  const row = await db('standing_record as r')
     .join('person as p', 'p.id', 'r.person_id')
     .where({ 'r.job_id': jobId })
-    .whereIn('r.kind', ['change', 'look'])
-    .whereNotExists(db('change_record as c').whereRaw('c.instrument_id = r.instrument_id and c.corrects_id = r.id'))
     .select('r.*', 'p.name')
     .orderBy('r.id', 'desc')
     .first();

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
 import { isChange, type JobKind } from '../../core/procedures/types';
-import { visitsAfterChange } from '../../core/settling/readyBy';
+import { type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
 import { conditionOf, type InspectionAnswers } from '../../core/wear/condition';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
@@ -9,7 +10,7 @@ import { openCase } from '../faults/cases';
 import { loadInstrument } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
 import { answerRequests } from '../plan/requests';
-import { requireOpen } from './jobs';
+import { givenAt, requireOpen } from './jobs';
 
 /** How a job without new strings ended. */
 export interface LookRequest {
@@ -22,7 +23,12 @@ export interface LookRequest {
   inspection: InspectionAnswers | null;
   notes: string;
   minutes: number | null;
+  /** When it was finished by the bench's clock, where the request arrives later. */
+  at?: number | undefined;
 }
+
+/** Visits that a job of a kind makes. */
+const MAKES: Partial<Record<JobKind, VisitKind>> = { retune: 'retune', 'bridge-check': 'bridge-check' };
 
 const DONE: Partial<Record<JobKind, string>> = {
   emergency: 'found slack, brought back to pitch',
@@ -50,7 +56,9 @@ export async function finishLook(
     if (kind === 'inspection' && !request.inspection && request.outcome === 'done')
       throw refused('answers', 'The five answers are missing', 'Answer all five questions, or refer it.');
     const programme = await trx('programme').first();
-    const today = localDate(acting.now, programme.time_zone);
+    // It may arrive hours after it was done.
+    const at = givenAt(request.at, job, acting.now);
+    const today = localDate(at, programme.time_zone);
     const condition = request.inspection ? conditionOf(request.inspection) : null;
     const summary =
       request.outcome === 'referred'
@@ -63,7 +71,7 @@ export async function finishLook(
       instrument_id: job.instrument_id,
       kind: 'look',
       corrects_id: null,
-      at: acting.now,
+      at,
       on_day: today,
       person_id: acting.personId,
       summary,
@@ -81,7 +89,10 @@ export async function finishLook(
         because: condition.because,
       });
     }
-    if (kind === 'inspection') await answerRequests(trx, job.instrument_id, ['inspection']);
+    if (kind === 'inspection') await answerRequests(trx, job.instrument_id, ['inspection'], recordId);
+    const visit = MAKES[kind];
+    if (visit && request.outcome === 'done')
+      await makeVisit(trx, acting, { instrumentId: job.instrument_id, kind: visit, at, today, summary });
     const instrument = await loadInstrument(trx, { id: job.instrument_id });
     let caseId: number | null = null;
     if (request.outcome === 'referred') {
@@ -101,7 +112,7 @@ export async function finishLook(
         .whereNull('closed_by_record_id')
         .update({ closed_by_record_id: recordId });
       for (const visit of visitsAfterChange(instrument.build.bridge).filter((v) => v.day === 1)) {
-        const dueAt = acting.now + visit.afterHours * 3_600_000;
+        const dueAt = at + visit.afterHours * 3_600_000;
         await trx('follow_up').insert({
           instrument_id: job.instrument_id,
           record_id: recordId,
@@ -119,4 +130,26 @@ export async function finishLook(
     await refreshInstrument(trx, job.instrument_id, { now: acting.now, timeZone: programme.time_zone });
     return { result: { recordId, caseId }, entity: 'job', entityId: job.id };
   });
+}
+
+/** Ticks off the visits that a recorded job has made: those due by then, or the next one where none is due yet. */
+async function makeVisit(
+  trx: Knex,
+  acting: Acting,
+  p: { instrumentId: number; kind: VisitKind; at: number; today: LocalDate; summary: string },
+): Promise<void> {
+  const open = await trx('follow_up')
+    .where({ instrument_id: p.instrumentId, kind: p.kind, status: 'open' })
+    .orderBy('due_at');
+  const due = open.filter((v) => v.due_on <= p.today);
+  for (const v of due.length > 0 ? due : open.slice(0, 1))
+    await trx('follow_up')
+      .where({ id: v.id })
+      .update({
+        status: 'done',
+        done_by: acting.personId,
+        done_at: p.at,
+        note: p.summary,
+        version: v.version + 1,
+      });
 }

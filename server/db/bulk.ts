@@ -23,7 +23,7 @@ export class BulkWriter {
   /** Adds a row and returns its id. */
   insert(table: string, row: Record<string, Value>): number {
     const columns = Object.keys(row);
-    const known = `${table}:${columns.length}`;
+    const known = `${table}:${columns.join()}`;
     let statement = this.statements.get(known);
     if (!statement) {
       statement = this.db.prepare(

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 
-const kept = new WeakMap<Knex, Map<string, { version: string; value: unknown }>>();
+const kept = new WeakMap<Knex, Map<string, { version: string; value: Promise<unknown> }>>();
 
 /**
  * What was computed stays until anything is changed: every change writes an audit entry, so the last of them tells. For
@@ -17,13 +17,17 @@ export async function untilChanged<T>(db: Knex, name: string, key: string, compu
 export const oncePerDay = <T>(db: Knex, name: string, today: string, compute: () => Promise<T>): Promise<T> =>
   remembered(db, name, today, compute);
 
-/** What was computed stays while its version is the same. */
+/** What was computed stays while its version is the same; whoever asks while it is computed waits for the same. */
 export async function remembered<T>(db: Knex, name: string, version: string, compute: () => Promise<T>): Promise<T> {
   const memory = kept.get(db) ?? new Map();
   kept.set(db, memory);
   const known = memory.get(name);
-  if (known?.version === version) return known.value as T;
-  const value = await compute();
+  if (known?.version === version) return known.value as Promise<T>;
+  const value = compute();
   memory.set(name, { version, value });
+  // What failed is computed anew.
+  value.catch(() => {
+    if (memory.get(name)?.value === value) memory.delete(name);
+  });
   return value;
 }

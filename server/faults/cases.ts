@@ -28,10 +28,11 @@ export async function factsOf(
   const place = await db('place').where({ id: instrument.placeId }).first();
   const state = await db('instrument_state').where({ instrument_id: instrument.id }).first();
   const facts = JSON.parse(state.facts);
-  const entries = await db('string_entry')
-    .where({ instrument_id: instrument.id, action: 'fit' })
-    .orderBy('id', 'desc')
-    .select('number', 'product_id');
+  const entries = await db('string_entry as e')
+    .join('standing_record as r', 'r.id', 'e.record_id')
+    .where({ 'e.instrument_id': instrument.id, 'e.action': 'fit' })
+    .orderBy('e.id', 'desc')
+    .select('e.number', 'e.product_id');
   // Trouble at the bench and at the fault desk, by string: where it broke or slipped shows up over many jobs.
   const troubles = await db('fault_case')
     .where({ instrument_id: instrument.id })

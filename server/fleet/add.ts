@@ -2,13 +2,15 @@ import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { type Build, SIZES } from '../../core/instruments/build';
 import { defaultBuild } from '../../core/instruments/defaults';
+import { tagKey } from '../../core/instruments/tag';
 import { impossibleBecause } from '../../core/instruments/validity';
 import { HOUSE_METHODS } from '../../core/procedures/method';
 import { halfServes } from '../bench/procedure';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
-import { refused } from '../errors';
-import { loadProducts, type StringProduct } from './instruments';
+import { notFound, refused } from '../errors';
+import { requireSetFor } from '../stock/products';
+import { findByTag, loadProducts, type StringProduct } from './instruments';
 import { refreshInstrument } from './state';
 import { suggestedSet } from './suggest';
 
@@ -38,8 +40,11 @@ export async function addInstrument(db: Knex, acting: Acting, p: NewInstrument):
   return change(db, acting, 'instrument.add', p, async (trx) => {
     if (!SIZES[p.family].includes(p.size))
       throw refused('size', 'No such size', `Choose one of ${SIZES[p.family].join(', ')}.`);
-    if (await trx('instrument').where({ tag: p.tag }).first())
-      throw refused('tag-taken', 'This tag is taken', `${p.tag} is on another instrument. Give this one its own.`);
+    const taken = await findByTag(trx, p.tag);
+    if (taken)
+      throw refused('tag-taken', 'This tag is taken', `${taken.tag} is on another instrument. Give this one its own.`);
+    if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
+    if (p.houseSetId !== 'suggest' && p.houseSetId !== null) await requireSetFor(trx, p.houseSetId, p.family);
     const programme = await trx('programme').first();
     const build = defaultBuild(p.family, p.size, p.build);
     const impossible = impossibleBecause(build);
@@ -92,6 +97,7 @@ export const buildColumns = (build: Build) => ({
 export function instrumentRow(p: NewInstrument & { houseSetId: number | null }, build: Build, today: LocalDate) {
   return {
     tag: p.tag,
+    tag_key: tagKey(p.tag),
     family: p.family,
     size: p.size,
     ...buildColumns(build),

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { Climate, Player } from '../../core/wear/exposure';
 import { type Acting, change } from '../db/change';
 import { notFound } from '../errors';
+import { findByTag } from './instruments';
 import { refreshInstrument } from './state';
 
 /** Says what the air of a place is like; every instrument kept there gets its due date anew. */
@@ -26,7 +27,7 @@ export async function setPlayer(
   p: { tag: string; player: Player },
 ): Promise<{ player: Player }> {
   return change(db, acting, 'instrument.player', p, async (trx) => {
-    const row = await trx('instrument').where({ tag: p.tag }).first();
+    const row = await findByTag(trx, p.tag);
     if (!row) throw notFound(`“${p.tag}”`);
     await trx('instrument').where({ id: row.id }).update({ player: p.player });
     const programme = await trx('programme').first();

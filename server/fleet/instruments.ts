@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { Build, Position } from '../../core/instruments/build';
+import { tagKey } from '../../core/instruments/tag';
 import { massKgPerM } from '../../core/strings/mass';
 import type { CoreMaterial, Material } from '../../core/strings/materials';
 import type { Player } from '../../core/wear/exposure';
@@ -114,9 +115,19 @@ export function instrumentOf(row: Row, positionRows: Row[]): Instrument {
   };
 }
 
+/** The row of the instrument with a tag, written in any case; undefined when there is none. */
+export const findByTag = (db: Knex, tag: string) =>
+  db('instrument')
+    .where({ tag_key: tagKey(tag) })
+    .first();
+
+/** A tag as it stands on its instrument; as it was asked for when there is none. */
+export const tagAsWritten = async (db: Knex, asked: string): Promise<string> =>
+  (await findByTag(db, asked))?.tag ?? asked;
+
 /** @throws UserError not-found */
 export async function loadInstrument(db: Knex, by: { tag: string } | { id: number }): Promise<Instrument> {
-  const row = await db('instrument').where(by).first();
+  const row = await ('tag' in by ? findByTag(db, by.tag) : db('instrument').where(by).first());
   if (!row) throw notFound('tag' in by ? `“${by.tag}”` : 'This instrument');
   return instrumentOf(row, await db('instrument_position').where({ instrument_id: row.id }));
 }

@@ -167,10 +167,7 @@ export const periodOf = (row: Record<string, unknown>): UsePeriod => ({
 
 /** Records that stand: changes that no correction has taken back. */
 export function standingRecords(db: Knex, instrumentIds: readonly number[]) {
-  return db('change_record as r')
-    .whereIn('r.instrument_id', among(db, instrumentIds))
-    .where({ 'r.kind': 'change' })
-    .whereNotExists(db('change_record as c').whereRaw('c.instrument_id = r.instrument_id and c.corrects_id = r.id'));
+  return db('standing_record as r').whereIn('r.instrument_id', among(db, instrumentIds)).where({ 'r.kind': 'change' });
 }
 
 /** Makes the projections of one instrument anew from its history: what is on it now, and its state. */

@@ -131,7 +131,7 @@ export async function shiftsAhead(db: Knex, from: LocalDate, days: number): Prom
         placeId: a.place_id,
         on,
         minutes: a.minutes - late,
-        starts: late > 0 ? clock(starts + late) : a.starts,
+        starts: late > 0 ? clockOf(starts + late) : a.starts,
         ends: starts + a.minutes,
       };
       shifts.push(last);
@@ -140,7 +140,8 @@ export async function shiftsAhead(db: Knex, from: LocalDate, days: number): Prom
   return shifts.map(({ personId, placeId, on, minutes, starts }) => ({ personId, placeId, on, minutes, starts }));
 }
 
-const clock = (minute: number): string =>
+/** A local time such as "09:30" of a minute of the day. */
+export const clockOf = (minute: number): string =>
   `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
 
 /** Minutes from one place to another; 0 where nobody has said. */

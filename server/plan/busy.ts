@@ -3,6 +3,7 @@ import { addDays, daysBetween, earlier, type LocalDate, later } from '../../core
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
+import { findByTag } from '../fleet/instruments';
 import { minuteOf, type Shift } from './availability';
 
 /** When an instrument cannot be had: away on loan, or with a player in a lesson. */
@@ -70,6 +71,19 @@ export function coveredDays(
   return days;
 }
 
+/**
+ * For `whereNotExists` on rows with an instrument: the loan, or whatever takes all of a day, for which it cannot be had.
+ *
+ * @param column the column with the instrument's id, as `s.instrument_id`
+ */
+export const goneOn = (db: Knex, column: string, day: LocalDate): Knex.QueryBuilder =>
+  db('instrument_busy as gone')
+    .whereRaw('gone.instrument_id = ??', [column])
+    .where('gone.from_on', '<=', day)
+    .where('gone.to_on', '>=', day)
+    .whereNull('gone.from_time')
+    .select('gone.id');
+
 /** Says that an instrument cannot be had for some days: a loan, a lesson week, a tour. */
 export async function setBusy(
   db: Knex,
@@ -77,7 +91,7 @@ export async function setBusy(
   p: { tag: string; from: LocalDate; to: LocalDate; why: string; kind?: 'loan' | 'lesson' },
 ): Promise<{ busyId: number }> {
   return change(db, acting, 'instrument.busy', p, async (trx) => {
-    const instrument = await trx('instrument').where({ tag: p.tag }).first();
+    const instrument = await findByTag(trx, p.tag);
     if (!instrument) throw notFound(`“${p.tag}”`);
     if (p.to < p.from) throw refused('days', 'The other way round?', 'The last day lies before the first.');
     const busyId = await insertId(trx, 'instrument_busy', {

@@ -15,7 +15,7 @@ export async function effortsOf(db: Knex, today: LocalDate): Promise<Efforts> {
   const last = await db('change_record').max({ id: 'id' }).first();
   return remembered(db, 'efforts', `${last?.id ?? 0}/${today}`, async () => {
     const rows: { person_id: number; family: string; bridge: string; minutes: number; n: number }[] = await db(
-      'change_record as r',
+      'standing_record as r',
     )
       .join('instrument as i', 'i.id', 'r.instrument_id')
       .join('string_entry as e', 'e.record_id', 'r.id')

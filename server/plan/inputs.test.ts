@@ -37,7 +37,7 @@ async function changed(tag: string, minutes: number, daysAgo: number, personId =
   });
 }
 const jobOf = async (tag: string, kind = 'change', today = TODAY) => {
-  const input = await planInput(db, { today });
+  const input = await planInput(db, { today, now: NOW });
   const at = input.jobs.findIndex((j) => j.tag === tag && j.kind === kind);
   return { input, job: input.problem.jobs[at], about: input.jobs[at] };
 };
@@ -64,9 +64,9 @@ it('nobody works on holidays, and the way between two places is cut off the seco
 
 it('a small bench means setting up again, and the plan counts with it', async () => {
   await setBenchSpace(db, acting(), { placeId: 1, instruments: 2 });
-  expect((await planInput(db, { today: TODAY })).problem.shifts[0]?.benchSpace).toBe(2);
+  expect((await planInput(db, { today: TODAY, now: NOW })).problem.shifts[0]?.benchSpace).toBe(2);
   await setBenchSpace(db, acting(), { placeId: 1, instruments: 0 });
-  expect((await planInput(db, { today: TODAY })).problem.shifts[0]?.benchSpace).toBeUndefined();
+  expect((await planInput(db, { today: TODAY, now: NOW })).problem.shifts[0]?.benchSpace).toBeUndefined();
 });
 
 it('a lesson takes its day only where it leaves too little of a shift', () => {
@@ -179,5 +179,5 @@ it('weights are kept for the programme, and a second change of the same version 
   const weights = { wall: 3, unplannedDays: 20, missedRetune: 2, setUp: 4, travel: 1, fairness: 0, change: 1 };
   await saveWeights(db, acting(), { weights, expectedVersion: 0 });
   await expect(saveWeights(db, acting(), { weights, expectedVersion: 0 })).rejects.toMatchObject({ status: 409 });
-  expect((await planInput(db, { today: TODAY })).problem.weights).toEqual(weights);
+  expect((await planInput(db, { today: TODAY, now: NOW })).problem.weights).toEqual(weights);
 });

@@ -29,7 +29,7 @@ it('the server’s worker plans as the page does, once for a key, and says nothi
   expect(proposal?.cost).toBeLessThan(proposal?.costBefore ?? 0);
   expect(proposal?.bound).toBeLessThanOrEqual(proposal?.cost ?? 0);
   const items = (proposal?.items ?? []).map((i) => ({ ...i, minutes: 10, locked: false, learnerId: null }));
-  const { planId } = await publishPlan(db, acting(), { basedOn: null, cost: 1, bound: null, items }, { today: TODAY });
+  const { planId } = await publishPlan(db, acting(), { basedOn: null, items }, { today: TODAY });
   // It was for the plan before.
   expect(await openProposal(db, planId)).toBeNull();
   expect(await propose()).toEqual({ proposalId: null, saved: 0 });

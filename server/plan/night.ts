@@ -94,7 +94,7 @@ async function propose(
   acting: Acting,
   p: { today: LocalDate; moves?: number; boundSeconds?: number; polishSeconds?: number },
 ): Promise<{ proposalId: number | null; saved: number }> {
-  const input = await planInput(db, p);
+  const input = await planInput(db, { today: p.today, now: acting.now });
   if (input.problem.shifts.length === 0 || input.problem.jobs.length === 0)
     throw new UserError(
       'nothing-to-plan',

@@ -16,11 +16,12 @@ export interface NightTask {
 export interface NightAnswer {
   plan: Plan;
   cost: number;
-  bound: number;
+  /** Null where nothing was proven. */
+  bound: number | null;
 }
 
 const { problem, start, ...options } = workerData as NightTask;
-const answer: NightAnswer = { plan: start, cost: Number.POSITIVE_INFINITY, bound: 0 };
+const answer: NightAnswer = { plan: start, cost: Number.POSITIVE_INFINITY, bound: null };
 for (const step of improve(problem, start, { ...options, clock: () => performance.now() }, await loadHighs())) {
   if (step.kind === 'better') Object.assign(answer, { plan: step.plan, cost: step.cost });
   if (step.kind === 'bound') answer.bound = step.bound;

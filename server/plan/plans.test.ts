@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { brokenRules } from '../../core/planning/check';
 import { quickPlan } from '../../core/planning/quick';
-import { acting, smallProgramme } from '../../tests/support/small';
+import { acting, NOW, smallProgramme } from '../../tests/support/small';
 import { addAvailability, setAway, shiftsAhead } from './availability';
 import { setBusy } from './busy';
 import { latestPlan } from './plans';
@@ -41,7 +41,7 @@ it('the problem knows loans, sign-offs and the shelf, and a plan of it breaks no
   await weekly(4, 120, '10:00', 2);
   await setBusy(db, acting(), { tag: 'AC-1', from: TODAY, to: '2026-03-12', why: 'on loan' });
   await setSignOff(db, acting(), { personId: 2, family: 'violin', level: 0 });
-  const input = await planInput(db, { today: TODAY });
+  const input = await planInput(db, { today: TODAY, now: NOW });
   const at = (tag: string) => input.jobs.findIndex((j) => j.tag === tag);
   expect(input.problem.jobs.length).toBeGreaterThan(0);
   if (at('AC-1') >= 0) expect(input.problem.jobs[at('AC-1')]?.release).toBe(3);
@@ -70,7 +70,7 @@ it('publishing is a new version: it says who is told what, and refuses a plan be
     return [item];
   };
   const publish = (basedOn: number | null, on: string, personId = 1) =>
-    publishPlan(db, acting(), { basedOn, cost: 3, bound: 2.5, items: items(on, personId) }, { today: TODAY });
+    publishPlan(db, acting(), { basedOn, items: items(on, personId) }, { today: TODAY });
   const first = await publish(null, '2026-03-11');
   expect(first.told).toEqual([{ person: 'Ann Ex', jobs: 1, added: ['AC-1'], gone: [], watches: [] }]);
   await expect(publish(null, '2026-03-12', 2)).rejects.toMatchObject({ status: 409 });

@@ -3,10 +3,11 @@ import { addDays, daysBetween, type LocalDate, sayDay } from '../../core/dates';
 import type { PlanKind } from '../../core/planning/kinds';
 import { LEVEL } from '../../core/planning/ladder';
 import type { PlanJob, PlanProblem } from '../../core/planning/model';
+import { minuteOfDay } from '../clock';
 import { loadPeople, loadPlaces, type Person } from '../programme/programme';
 import { stockAhead } from '../stock/ahead';
 import { setContents } from '../stock/shelf';
-import { loadTravel, type Shift, shiftsAhead } from './availability';
+import { clockOf, loadTravel, minuteOf, type Shift, shiftsAhead } from './availability';
 import { type Busy, busyAhead, coveredDays } from './busy';
 import { effortsOf } from './efforts';
 import { type Holiday, holidaysAhead } from './holidays';
@@ -69,13 +70,16 @@ export interface PlanInput {
  * Everything a plan for the weeks ahead has to know: what is due, when each instrument can be had, who is where when and
  * may do what, how long it takes them, and the packs there and under way.
  */
-export async function planInput(db: Knex, at: { today: LocalDate }): Promise<PlanInput> {
+export async function planInput(db: Knex, at: { today: LocalDate; now: number }): Promise<PlanInput> {
   const first = at.today;
   const until = addDays(first, PLAN_DAYS - 1);
   const people = (await loadPeople(db)).filter((p) => p.role !== 'teacher');
   const places = await loadPlaces(db);
   const weights = await loadWeights(db);
-  const shifts = await shiftsAhead(db, first, PLAN_DAYS);
+  const all = await shiftsAhead(db, first, PLAN_DAYS);
+  const programme = await db('programme').first();
+  const shifts = all.flatMap((s) => (s.on === first ? leftOf(s, minuteOfDay(at.now, programme.time_zone)) : [s]));
+  const over = new Set(all.filter((s) => s.on === first && !shifts.some((x) => keyOf(x) === keyOf(s))).map(keyOf));
   const work = await workAhead(db, { first, until });
   const efforts = await effortsOf(db, first);
   const published = await latestPlan(db);
@@ -100,7 +104,7 @@ export async function planInput(db: Knex, at: { today: LocalDate }): Promise<Pla
   };
   const placeIndex = new Map(places.map((p, i) => [p.id, i]));
   const personIndex = new Map(people.map((p, i) => [p.id, i]));
-  const shiftIndex = new Map(shifts.map((s, i) => [`${s.personId}/${s.placeId}/${s.on}`, i]));
+  const shiftIndex = new Map(shifts.map((s, i) => [keyOf(s), i]));
   const items = new Map(published?.items.map((i) => [`${i.instrumentId}/${i.kind}`, i]));
   const nameOf = new Map(people.map((p) => [p.id, p.name]));
 
@@ -116,7 +120,8 @@ export async function planInput(db: Knex, at: { today: LocalDate }): Promise<Pla
     const { release, releaseWhy, away, awayWhy } = openDays(own, here, Math.min(...minutes) + SET_UP_MINUTES, first);
     const dueDay = daysBetween(first, w.dueOn);
     const item = items.get(key);
-    const at = item ? shiftIndex.get(`${item.personId}/${item.placeId}/${item.on}`) : undefined;
+    const at = item ? shiftIndex.get(keyOf(item)) : undefined;
+    const passed = item !== undefined && (item.on < first || over.has(keyOf(item)));
     const [sku = -1, ...pools] = w.usesPack ? packs.rowsOf(w) : [];
     const best = ranges.reduce((a, b) => (b.minutes < a.minutes ? b : a), ranges[0] as (typeof ranges)[number]);
     jobs.push({
@@ -126,8 +131,8 @@ export async function planInput(db: Knex, at: { today: LocalDate }): Promise<Pla
       sku,
       ...(pools.length > 0 ? { pools } : {}),
       minutes,
-      // A visit is of use on its day, not before.
-      release: Math.min(Math.max(release, isLearned(w) ? 0 : Math.max(0, dueDay)), PLAN_DAYS - 1),
+      // A visit is of use on its day, not before; what is away to the end of these weeks cannot be done in them.
+      release: Math.max(release, isLearned(w) ? 0 : Math.min(Math.max(0, dueDay), PLAN_DAYS - 1)),
       due: dueDay,
       latest: w.wall ? Math.max(0, daysBetween(first, w.wall.on)) : null,
       ...(away.length > 0 ? { away } : {}),
@@ -148,8 +153,8 @@ export async function planInput(db: Knex, at: { today: LocalDate }): Promise<Pla
       releaseWhy,
       wallWhy: w.wall?.why ?? '',
       awayWhy,
-      cameBack: item && item.on < first ? stoodWith(item, nameOf) : null,
-      lost: item && item.on >= first && at === undefined ? stoodWith(item, nameOf) : null,
+      cameBack: item && passed ? stoodWith(item, nameOf) : null,
+      lost: item && !passed && at === undefined ? stoodWith(item, nameOf) : null,
       range: isLearned(w) ? { low: best.low, high: best.high } : { low: w.minutes, high: w.minutes },
       learnerId: item?.learnerId ?? null,
     });
@@ -216,6 +221,20 @@ export async function planInput(db: Knex, at: { today: LocalDate }): Promise<Pla
     spread: efforts.spread,
     planId: published?.id ?? null,
   };
+}
+
+/** A shift of a person at a place on a day, as plans name it. */
+const keyOf = (s: { personId: number; placeId: number; on: LocalDate }): string => `${s.personId}/${s.placeId}/${s.on}`;
+
+/** Work begun later than this before the end of a shift is not planned into it. */
+const LEAST_LEFT_MINUTES = 10;
+
+/** What is left of a shift of today: nothing where it is over, its later part where it has begun. */
+function leftOf(shift: Shift, nowMinute: number): Shift[] {
+  const begins = minuteOf(shift.starts);
+  if (nowMinute <= begins) return [shift];
+  const minutes = begins + shift.minutes - nowMinute;
+  return minutes < LEAST_LEFT_MINUTES ? [] : [{ ...shift, minutes, starts: clockOf(nowMinute) }];
 }
 
 /** Strings take as long as was learned; looks and visits as long as they are given. */
@@ -341,7 +360,7 @@ async function loadsOf(
   today: LocalDate,
 ): Promise<{ worked: number; had: number }[]> {
   const from = addDays(today, -7 * TERM_WEEKS);
-  const worked: { person_id: number; minutes: number }[] = await db('change_record')
+  const worked: { person_id: number; minutes: number }[] = await db('standing_record')
     .where('on_day', '>=', from)
     .where('on_day', '<', today)
     .groupBy('person_id')

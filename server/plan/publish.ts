@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { addDays, type LocalDate, sayWeekday } from '../../core/dates';
-import { brokenRules } from '../../core/planning/check';
+import { brokenRules, costOf } from '../../core/planning/check';
 import type { PlanKind } from '../../core/planning/kinds';
 import type { Plan } from '../../core/planning/model';
 import { type Acting, change, insertId } from '../db/change';
@@ -28,8 +28,6 @@ export async function publishPlan(
   acting: Acting,
   p: {
     basedOn: number | null;
-    cost: number;
-    bound: number | null;
     items: {
       instrumentId: number;
       kind: PlanKind;
@@ -51,12 +49,13 @@ export async function publishPlan(
       });
     if (new Set(p.items.map((i) => `${i.instrumentId}/${i.kind}`)).size !== p.items.length)
       throw refused('twice', 'A job twice', 'Each job of an instrument is in the plan once.');
-    const { items, done } = await stillHolds(trx, p.items, at.today);
+    const { items, done, cost } = await stillHolds(trx, p.items, { today: at.today, now: acting.now });
     const planId = await insertId(trx, 'plan', {
       person_id: acting.personId,
       published_at: acting.now,
-      cost: p.cost,
-      bound: p.bound,
+      // Counted here: what a page says of it is not believed, and a bound is not known to hold here.
+      cost,
+      bound: null,
     });
     await trx.batchInsert(
       'plan_job',
@@ -101,19 +100,23 @@ async function toldOf(trx: Knex, before: PublishedPlan | null, planId: number): 
   });
 }
 
+/** How long a plan may be worked on before it is published. */
+const PATIENCE_MS = 2 * 3_600_000;
+
 type NewItem = Parameters<typeof publishPlan>[2]['items'][number];
 
 /**
  * Whether a plan still holds by what is known now: somebody may be away since, a delivery late, an instrument lent.
- * @returns what is still to do of it, and the tags of what is done by now
+ * @returns what is still to do of it, the tags of what is done by now, and what it costs by the programme's weights
  * @throws UserError `plan-broken` with every rule it breaks
  */
 async function stillHolds(
   trx: Knex,
   items: readonly NewItem[],
-  today: LocalDate,
-): Promise<{ items: NewItem[]; done: string[] }> {
-  const input = await planInput(trx, { today });
+  { today, now }: { today: LocalDate; now: number },
+): Promise<{ items: NewItem[]; done: string[]; cost: number }> {
+  // A session that has begun since the plan was begun holds as it was; one long over does not.
+  const input = await planInput(trx, { today, now: now - PATIENCE_MS });
   const jobAt = new Map(input.jobs.map((j, i) => [j.key, i]));
   const shiftAt = new Map(input.shifts.map((s, i) => [`${s.personId}/${s.placeId}/${s.on}`, i]));
   const nowhere = input.shifts.length;
@@ -145,5 +148,5 @@ async function stillHolds(
   const tags = new Map((await trx('instrument').select('id', 'tag')).map((r) => [r.id as number, r.tag as string]));
   const done = items.filter((i) => !kept.includes(i)).map((i) => tags.get(i.instrumentId) ?? '');
   if (done.includes('')) throw notFound('An instrument of the plan');
-  return { items: kept, done };
+  return { items: kept, done, cost: costOf(input.problem, plan).total };
 }

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
+import { findByTag } from '../fleet/instruments';
 
 export const REQUEST_KINDS = ['inspection', 'service', 'refit'] as const;
 
@@ -12,7 +13,7 @@ export async function requestJob(
   p: { tag: string; kind: (typeof REQUEST_KINDS)[number]; dueOn: LocalDate; why: string },
 ): Promise<{ requestId: number }> {
   return change(db, acting, 'plan.request', p, async (trx) => {
-    const instrument = await trx('instrument').where({ tag: p.tag }).first();
+    const instrument = await findByTag(trx, p.tag);
     if (!instrument) throw notFound(`“${p.tag}”`);
     const same = await trx('plan_request')
       .where({ instrument_id: instrument.id, kind: p.kind, status: 'open' })
@@ -41,9 +42,24 @@ export async function withdrawRequest(db: Knex, acting: Acting, p: { id: number 
 }
 
 /** Closes what a job that was recorded has answered. */
-export async function answerRequests(trx: Knex, instrumentId: number, kinds: readonly string[]): Promise<void> {
+export async function answerRequests(
+  trx: Knex,
+  instrumentId: number,
+  kinds: readonly string[],
+  recordId: number,
+): Promise<void> {
   await trx('plan_request')
     .where({ instrument_id: instrumentId, status: 'open' })
     .whereIn('kind', kinds)
-    .update({ status: 'done' });
+    .update({ status: 'done', done_by_record_id: recordId });
+}
+
+/** Opens what a record had answered again, when the record is taken back; not what was asked for anew since. */
+export async function reopenRequests(trx: Knex, recordId: number): Promise<void> {
+  for (const r of await trx('plan_request').where({ done_by_record_id: recordId })) {
+    const again = await trx('plan_request')
+      .where({ instrument_id: r.instrument_id, kind: r.kind, status: 'open' })
+      .first();
+    if (!again) await trx('plan_request').where({ id: r.id }).update({ status: 'open', done_by_record_id: null });
+  }
 }

@@ -119,7 +119,7 @@ export async function sessionsToday(
     ),
   );
   const recorded = new Set(
-    (await db('change_record').where({ on_day: p.today }).whereIn('instrument_id', among(db, ids))).map(
+    (await db('standing_record').where({ on_day: p.today }).whereIn('instrument_id', among(db, ids))).map(
       (r) => `${r.instrument_id}/${r.kind}`,
     ),
   );

@@ -63,27 +63,31 @@ export async function learnedOf(
   };
   const watched = await db('plan_job as j')
     .join('instrument as i', 'i.id', 'j.instrument_id')
-    .join('change_record as r', function () {
+    .join('standing_record as r', function () {
       this.on('r.instrument_id', 'j.instrument_id').andOn('r.on_day', 'j.on_day').andOn('r.person_id', 'j.person_id');
     })
     .whereIn('j.learner_id', among(db, ids))
     .where('j.on_day', '<=', today)
     .distinct('j.learner_id', 'i.family', 'r.id');
   for (const w of watched) of(w.learner_id, w.family).watched += 1;
-  const done = await db('change_record as r')
+  const done = await db('standing_record as r')
     .join('instrument as i', 'i.id', 'r.instrument_id')
     .where('r.kind', 'change')
     .whereIn('r.person_id', among(db, ids))
     .select('r.id', 'r.person_id', 'r.instrument_id', 'r.on_day', 'i.family');
+  // The change after each, whoever made it, on the instruments that helpers have worked on.
+  const changes: { id: number; instrument_id: number; on_day: LocalDate }[] = await db('standing_record')
+    .where('kind', 'change')
+    .whereIn('instrument_id', among(db, [...new Set(done.map((d) => d.instrument_id as number))]))
+    .orderBy(['instrument_id', 'id'])
+    .select('id', 'instrument_id', 'on_day');
+  const next = new Map(changes.map((c, i) => [c.id, changes[i + 1]]));
   for (const d of done) {
     const own = of(d.person_id, d.family);
     own.done += 1;
-    const again = await db('change_record')
-      .where({ instrument_id: d.instrument_id, kind: 'change' })
-      .where('id', '>', d.id)
-      .where('on_day', '<=', addDays(d.on_day, REDONE_DAYS))
-      .first('id');
-    if (again) own.redone += 1;
+    const again = next.get(d.id);
+    if (again && again.instrument_id === d.instrument_id && again.on_day <= addDays(d.on_day, REDONE_DAYS))
+      own.redone += 1;
   }
   return learned;
 }

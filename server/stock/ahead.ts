@@ -16,8 +16,8 @@ import type { ProposalLine, ProposalSupplier } from '../../core/stock/proposal';
 import { breakRate, economicOrderQuantity } from '../../core/stock/quantities';
 import { among } from '../db/among';
 import { oncePerDay, untilChanged } from '../db/memo';
-import { loadSuppliers, type Supplier } from './orders';
-import { setContents } from './shelf';
+import { comingLines, loadSuppliers, type Supplier } from './orders';
+import { notTakenBack, setContents } from './shelf';
 
 /** How far ahead the shelf is looked at. */
 export const WEEKS_AHEAD = 14;
@@ -88,11 +88,7 @@ async function lookAhead(db: Knex, p: { today: LocalDate; service: number }): Pr
     .groupBy('l.product_id', 'l.form')
     .select('l.product_id', 'l.form')
     .sum({ n: 'r.quantity' });
-  const coming = await db('order_line as l')
-    .join('purchase_order as o', 'o.id', 'l.order_id')
-    .whereIn('o.status', ['confirmed', 'part'])
-    .whereRaw('l.confirmed > l.received')
-    .select('l.product_id', 'l.confirmed', 'l.received', 'o.expected_on');
+  const coming = await comingLines(db);
   const onHand = (productId: number, form: string) =>
     balances.filter((b) => b.product_id === productId && b.form === form).reduce((sum, b) => sum + Number(b.n), 0);
   const value = (productId: number) =>
@@ -120,8 +116,8 @@ async function lookAhead(db: Knex, p: { today: LocalDate; service: number }): Pr
       halves: onHand(productId, 'half'),
     });
     const arrivals = coming
-      .filter((c) => c.product_id === r.id)
-      .map((c) => ({ on: later(c.expected_on, p.today), packs: c.confirmed - c.received }));
+      .filter((c) => c.productId === r.id)
+      .map((c) => ({ on: later(c.expectedOn, p.today), packs: c.packs }));
     const packCount = onHand(r.id, r.kind === 'set' ? 'set' : 'single');
     const pack: Pack = {
       productId: String(r.id),
@@ -253,12 +249,13 @@ async function history(db: Knex, today: LocalDate): Promise<{ breaks: Breaks; op
   const from = Date.parse(`${addDays(today, -HISTORY_DAYS)}T00:00:00Z`);
   const year = Date.parse(`${addDays(today, -365)}T00:00:00Z`);
   const weeks = HISTORY_DAYS / 7;
-  const lost: { product_id: number; n: number }[] = await db('string_entry')
-    .where('broken', '>', 0)
-    .where('at', '>=', from)
-    .groupBy('product_id')
-    .select('product_id')
-    .sum({ n: 'broken' });
+  const lost: { product_id: number; n: number }[] = await db('string_entry as e')
+    .join('standing_record as r', 'r.id', 'e.record_id')
+    .where('e.broken', '>', 0)
+    .where('e.at', '>=', from)
+    .groupBy('e.product_id')
+    .select('e.product_id')
+    .sum({ n: 'e.broken' });
   const reports = await db('report')
     .where({ kind: 'broken' })
     .where('at', '>=', from)
@@ -309,6 +306,7 @@ async function history(db: Knex, today: LocalDate): Promise<{ breaks: Breaks; op
     .join('lot as l', 'l.id', 'm.lot_id')
     .whereIn('m.kind', ['open-set', 'use'])
     .where('m.at', '>=', year)
+    .whereNotExists(notTakenBack(db))
     .groupBy('l.product_id')
     .select('l.product_id')
     .sum({ n: 'm.quantity' });

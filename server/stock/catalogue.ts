@@ -9,6 +9,8 @@ import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
 import { loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
+import { requireSetFor } from './products';
+import { notTakenBack } from './shelf';
 
 /** Something that is used up beside strings, with the quantity there should always be. */
 export async function addConsumable(
@@ -58,6 +60,7 @@ export async function addHybrid(
     let price = 0;
     for (const part of p.parts)
       for (const number of part.numbers) {
+        await requireSetFor(trx, part.setId, p.family);
         const item = await trx('set_item').where({ set_id: part.setId, number }).first();
         if (!item) throw refused('no-item', 'Not in that set', `The set has no string for position ${number}.`);
         await trx('recipe_part').insert({ hybrid_id: productId, number, set_id: part.setId });
@@ -79,6 +82,7 @@ export async function giveHouseStrings(
     const instrument = await loadInstrument(trx, { tag: p.tag });
     if (instrument.version !== p.expectedVersion)
       throw refused('stale', 'Somebody changed it', `Reload ${p.tag} first.`);
+    await requireSetFor(trx, p.productId, instrument.build.family);
     const items = await trx('set_item').where({ set_id: p.productId });
     const covered = instrument.positions.filter((x) => items.some((i) => i.number === x.number));
     if (covered.length === 0)
@@ -213,6 +217,7 @@ export async function usedByWeek(db: Knex, productId: number, today: LocalDate, 
     .where('l.product_id', productId)
     .whereIn('m.kind', ['open-set', 'use', 'scrap'])
     .where('m.at', '>=', from)
+    .whereNotExists(notTakenBack(db))
     .select('m.at', 'm.quantity');
   const used = new Array<number>(weeks).fill(0);
   for (const r of rows) {

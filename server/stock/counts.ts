@@ -3,7 +3,7 @@ import { valueOfPart } from '../../core/stock/value';
 import { localDate } from '../clock';
 import { type Acting, change } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
-import { receiveLot, writeMove } from './shelf';
+import { receiveLot, requireForm, writeMove } from './shelf';
 
 export interface CountLine {
   productId: number;
@@ -38,7 +38,10 @@ export async function countPlace(
     if (differs.length > 0 && p.reason.trim().length < 3)
       throw refused('reason', 'Why does it differ?', 'Say what became of the difference, as far as anybody knows.');
     const stale: (CountLine & { onHand: number })[] = [];
+    const lines = new Set(p.lines.map((l) => `${l.productId}/${l.form}`));
+    if (lines.size !== p.lines.length) throw refused('twice', 'One line twice', 'Count each product and form once.');
     for (const line of p.lines) {
+      await requireForm(trx, line.productId, line.form);
       const { lots, onHand } = await lotsOf(trx, p.placeId, line);
       if (onHand !== line.expected) {
         stale.push({ ...line, onHand });

@@ -5,6 +5,7 @@ import { Opening, type OpeningNeed, type OpeningPlan, type OpeningProblem } from
 import { among } from '../db/among';
 import { refused } from '../errors';
 import { type Instrument, loadInstrument } from '../fleet/instruments';
+import { comingLines } from './orders';
 import { setContents } from './shelf';
 
 /** What a substitute costs beside its price, for each step down the order of preference. Common practice, no source. */
@@ -54,14 +55,16 @@ export async function kitProblem(
   const claims = await db('reserved as r')
     .join('job as j', 'j.id', 'r.job_id')
     .join('instrument as i', 'i.id', 'j.instrument_id')
-    .whereNotIn('i.tag', among(db, p.tags))
+    .whereNotIn(
+      'i.tag',
+      among(
+        db,
+        instruments.map((i) => i.tag),
+      ),
+    )
     .select('r.lot_id', 'r.place_id', 'r.quantity');
-  const coming = await db('order_line as l')
-    .join('purchase_order as o', 'o.id', 'l.order_id')
-    .whereIn('o.status', ['confirmed', 'part'])
-    .whereIn('l.product_id', among(db, [...all, ...packs]))
-    .whereRaw('l.confirmed > l.received')
-    .select('l.id', 'l.product_id', 'l.confirmed', 'l.received', 'l.cents', 'o.expected_on', 'o.place_id');
+  const wantedIds = new Set([...all, ...packs]);
+  const coming = (await comingLines(db)).filter((c) => wantedIds.has(c.productId));
   const products = await db('product').select('id', 'name', 'kind');
   const stores = new Set(await db('place').where({ is_store: true }).pluck('id'));
   const supplies = [
@@ -87,17 +90,17 @@ export async function kitProblem(
       ];
     }),
     ...coming.map((c) => ({
-      id: `order ${c.id}`,
-      productId: String(c.product_id),
-      form: products.find((x) => x.id === c.product_id)?.kind === 'set' ? ('set' as const) : ('single' as const),
-      count: c.confirmed - c.received,
-      placeId: c.place_id as number,
-      travels: stores.has(c.place_id),
+      id: `order ${c.lineId}`,
+      productId: String(c.productId),
+      form: products.find((x) => x.id === c.productId)?.kind === 'set' ? ('set' as const) : ('single' as const),
+      count: c.packs,
+      placeId: c.placeId,
+      travels: stores.has(c.placeId),
       // What has not been received is not here today, whatever was promised.
-      from: later(c.expected_on, addDays(p.today, 1)),
+      from: later(c.expectedOn, addDays(p.today, 1)),
       sealed: true,
       ageDays: 0,
-      unitCents: c.cents as number,
+      unitCents: c.cents,
     })),
   ];
   const spares = [...new Set(needs.map((n) => n.choices[0]?.productId as string))].map((productId) => ({

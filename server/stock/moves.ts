@@ -5,7 +5,7 @@ import { localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
-import { type MoveContext, madeFrom, receiveLot, reverseMoves, setContents, writeMove } from './shelf';
+import { type MoveContext, madeFrom, receiveLot, requireForm, reverseMoves, setContents, writeMove } from './shelf';
 
 /** So many of a lot at a place. */
 export interface Take {
@@ -41,6 +41,10 @@ async function lotRow(trx: Knex, lotId: number) {
   return lot;
 }
 
+async function requirePlace(trx: Knex, placeId: number): Promise<void> {
+  if (!(await trx('place').where({ id: placeId }).first())) throw notFound('This place');
+}
+
 const atLeastOne = (quantity: number) => {
   if (!(Number.isInteger(quantity) && quantity > 0))
     throw refused('quantity', 'How many?', 'Say a whole number of at least one.');
@@ -53,7 +57,7 @@ export async function transfer(
   p: { takes: Take[]; toPlaceId: number; reason: string },
 ): Promise<{ moved: number }> {
   return change(db, acting, 'stock.transfer', p, async (trx) => {
-    if (!(await trx('place').where({ id: p.toPlaceId }).first())) throw notFound('This place');
+    await requirePlace(trx, p.toPlaceId);
     let moved = 0;
     for (const take of p.takes) {
       atLeastOne(take.quantity);
@@ -154,12 +158,8 @@ export async function backToShelf(
 ): Promise<{ lotId: number }> {
   return change(db, acting, 'stock.back', p, async (trx) => {
     atLeastOne(p.quantity);
-    const product = await trx('product').where({ id: p.productId }).first();
-    if (!product) throw notFound('This product');
-    if ((p.form === 'set') !== (product.kind === 'set'))
-      throw refused('form', 'A set or a string?', `${product.name} is ${product.kind === 'set' ? 'a set' : 'no set'}.`);
-    if (p.form === 'half' && !product.double_length)
-      throw refused('no-double', 'Not a double-length string', `Of ${product.name} there are no halves.`);
+    await requireForm(trx, p.productId, p.form);
+    await requirePlace(trx, p.placeId);
     const programme = await trx('programme').first();
     const lotId = await receiveLot(
       trx,
@@ -208,8 +208,24 @@ export async function takeBack(
     await reverseMoves(trx, moves, contextOf(acting, p.reason || 'taken back'), () =>
       refused('used-since', 'It has been used since', 'What came of it is not there any more. Count the shelf.'),
     );
+    await openOrdersOf(trx, moves);
     return { result: { moves: moves.length }, entity: 'stock_move', entityId: p.moveId };
   });
+}
+
+/** What was received of an order and is taken back is under way again. */
+async function openOrdersOf(
+  trx: Knex,
+  moves: readonly { kind: string; lot_id: number; quantity: number }[],
+): Promise<void> {
+  for (const move of moves.filter((m) => m.kind === 'receive')) {
+    const lot = await lotRow(trx, move.lot_id);
+    if (lot.order_id === null) continue;
+    await trx('order_line')
+      .where({ order_id: lot.order_id, product_id: lot.product_id })
+      .decrement('received', move.quantity);
+    await trx('purchase_order').where({ id: lot.order_id }).increment('version', 1).update({ status: 'part' });
+  }
 }
 
 /**
@@ -225,6 +241,7 @@ export async function receive(
     const product = await trx('product').where({ id: p.productId }).first();
     if (!product) throw notFound('This product');
     if (product.kind === 'hybrid') throw refused('hybrid', 'A recipe is not bought', 'Receive the sets it is made of.');
+    await requirePlace(trx, p.placeId);
     const programme = await trx('programme').first();
     const lotId = await receiveLot(
       trx,

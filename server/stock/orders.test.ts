@@ -6,7 +6,20 @@ import { standInSupplier } from '../devices/supplier';
 import { stockAhead } from './ahead';
 import { addConsumable, addHybrid, fitsOf, giveHouseStrings, setSubstitutes, substitutesOf } from './catalogue';
 import { kitProblem, quickKit } from './kit';
-import { addSupplier, draftOrder, editDraft, loadOrders, receiveDelivery, sendOrder, setSource } from './orders';
+import { takeBack } from './moves';
+import {
+  addSupplier,
+  closeOrder,
+  comingLines,
+  confirmOrder,
+  draftOrder,
+  editDraft,
+  loadOrders,
+  receiveDelivery,
+  receiveOrder,
+  sendOrder,
+  setSource,
+} from './orders';
 
 let db: Knex;
 let setIds: Map<string, number>;
@@ -17,7 +30,7 @@ beforeEach(async () => {
 afterEach(() => db.destroy());
 const TODAY = '2026-03-10';
 const id = (sku: string) => setIds.get(sku) as number;
-const supplier = async (least = 0) => {
+const supplier = async (least = 0, simulated = false) => {
   const { supplierId } = await addSupplier(db, acting(), {
     name: `Mill ${least}`,
     leadDays: 5,
@@ -25,6 +38,7 @@ const supplier = async (least = 0) => {
     lateDays: 0,
     leastOrderCents: least,
     orderCostCents: 100,
+    simulated,
   });
   await setSource(db, acting(), { productId: id('FUL-1253'), supplierId, pack: 3, cents: 900 });
   return supplierId;
@@ -47,14 +61,44 @@ describe('orders', () => {
     });
     await sendOrder(db, acting(), { orderId, expectedVersion: 2 });
     const [order] = await loadOrders(db, TODAY, orderId);
-    expect(order).toMatchObject({ status: 'confirmed', expectedOn: '2026-03-15', cents: 5400 });
+    expect(order).toMatchObject({ status: 'sent', expectedOn: '2026-03-15', cents: 5400 });
     await expect(editDraft(db, acting(), { orderId, expectedVersion: 3, lines, note: '' })).rejects.toMatchObject({
       status: 409,
     });
   });
 
-  it('come when they come: nothing before, all of it counted, the differences kept, the price with its day', async () => {
+  it('on paper are answered, received on any day and in parts, closed short, and taken back, by hand alone', async () => {
     const supplierId = await supplier();
+    const lines = (quantity: number) => [{ productId: id('FUL-1253'), quantity }];
+    const { orderId } = await draftOrder(db, acting(), { supplierId, placeId: 1, lines: lines(6), note: '' });
+    await sendOrder(db, acting(), { orderId, expectedVersion: 1 });
+    // Nobody has answered: nothing is invented, and the packs are under way as ordered.
+    expect(await loadOrders(db, TODAY, orderId)).toMatchObject([{ theirNumber: '', arrived: [], receipts: [] }]);
+    expect(await db('delivery')).toEqual([]);
+    expect(await comingLines(db)).toMatchObject([{ packs: 6, expectedOn: '2026-03-15' }]);
+    const answer = { orderId, theirNumber: 'B 12', expectedOn: '2026-03-20', lines: lines(5) };
+    await confirmOrder(db, acting(), { ...answer, expectedVersion: 2 });
+    expect(await comingLines(db)).toMatchObject([{ packs: 5, expectedOn: '2026-03-20' }]);
+    // It comes before the day that was said, and not all of it.
+    const first = await receiveOrder(db, acting(), { orderId, expectedVersion: 3, lines: lines(2) });
+    expect((await shelf(db))['FUL-1253 set']).toBe(3);
+    expect(await comingLines(db)).toMatchObject([{ packs: 3 }]);
+    const twice = [...lines(1), ...lines(1)];
+    await expect(receiveOrder(db, acting(), { orderId, expectedVersion: 4, lines: twice })).rejects.toMatchObject({
+      type: 'twice',
+    });
+    // Taken back it is under way again.
+    const move = await db('stock_move').where({ lot_id: first.lotIds[0] }).first();
+    await takeBack(db, acting(), { moveId: move.id, reason: 'wrong parcel' });
+    expect(await comingLines(db)).toMatchObject([{ packs: 5 }]);
+    await receiveOrder(db, acting(), { orderId, expectedVersion: 5, lines: lines(4) });
+    expect(await closeOrder(db, acting(), { orderId, expectedVersion: 6 })).toEqual({ status: 'closed' });
+    expect(await comingLines(db)).toEqual([]);
+    expect(await replayed(db)).toEqual(await shelf(db));
+  });
+
+  it('come when they come: nothing before, all of it counted, the differences kept, the price with its day', async () => {
+    const supplierId = await supplier(0, true);
     const lines = [{ productId: id('FUL-1253'), quantity: 6 }];
     const { orderId } = await draftOrder(db, acting(), { supplierId, placeId: 1, lines, note: '' });
     await sendOrder(db, acting(), { orderId, expectedVersion: 1 });

@@ -1,9 +1,9 @@
 import type { Knex } from 'knex';
-import type { LocalDate } from '../../core/dates';
+import { addDays, type LocalDate, sayDay } from '../../core/dates';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
-import { standInSupplier } from '../devices/supplier';
+import { type SupplierAnswer, standInSupplier } from '../devices/supplier';
 import { conflict, notFound, refused } from '../errors';
 import { receiveLot } from './shelf';
 
@@ -15,6 +15,8 @@ export interface Supplier {
   lateDays: number;
   leastOrderCents: number;
   orderCostCents: number;
+  /** A stand-in of the demo: it answers and delivers by itself. Orders from any other are on paper. */
+  simulated: boolean;
   version: number;
 }
 
@@ -26,6 +28,7 @@ const supplierOf = (r: Record<string, unknown>): Supplier => ({
   lateDays: r.late_days as number,
   leastOrderCents: r.least_order_cents as number,
   orderCostCents: r.order_cost_cents as number,
+  simulated: Boolean(r.simulated),
   version: r.version as number,
 });
 
@@ -37,7 +40,7 @@ export async function loadSuppliers(db: Knex): Promise<Supplier[]> {
 export async function addSupplier(
   db: Knex,
   acting: Acting,
-  p: Omit<Supplier, 'id' | 'version'>,
+  p: Omit<Supplier, 'id' | 'version' | 'simulated'> & { simulated?: boolean },
 ): Promise<{ supplierId: number }> {
   return change(db, acting, 'supplier.add', p, async (trx) => {
     if (await trx('supplier').where({ name: p.name }).first())
@@ -49,6 +52,7 @@ export async function addSupplier(
       late_days: p.lateDays,
       least_order_cents: p.leastOrderCents,
       order_cost_cents: p.orderCostCents,
+      simulated: p.simulated ?? false,
     });
     return { result: { supplierId }, entity: 'supplier', entityId: supplierId };
   });
@@ -80,7 +84,39 @@ export async function setSource(
   });
 }
 
-export type OrderStatus = 'draft' | 'confirmed' | 'part' | 'received' | 'cancelled';
+/**
+ * `sent`: placed, and no answer entered yet; `part`: some of it is here; `closed`: the rest is not coming any more.
+ */
+export type OrderStatus = 'draft' | 'sent' | 'confirmed' | 'part' | 'received' | 'closed' | 'cancelled';
+
+/** Orders of which something may still come. */
+const UNDER_WAY: readonly OrderStatus[] = ['sent', 'confirmed', 'part'];
+
+/** Packs that are under way: as they were confirmed, as they were ordered while nobody has confirmed them. */
+export interface ComingLine {
+  lineId: number;
+  productId: number;
+  placeId: number;
+  packs: number;
+  cents: number;
+  expectedOn: LocalDate;
+}
+
+export async function comingLines(db: Knex): Promise<ComingLine[]> {
+  const rows = await db('order_line as l')
+    .join('purchase_order as o', 'o.id', 'l.order_id')
+    .whereIn('o.status', UNDER_WAY)
+    .whereRaw('coalesce(l.confirmed, l.quantity) > l.received')
+    .select('l.*', 'o.expected_on', 'o.place_id');
+  return rows.map((r) => ({
+    lineId: r.id,
+    productId: r.product_id,
+    placeId: r.place_id,
+    packs: (r.confirmed ?? r.quantity) - r.received,
+    cents: r.cents,
+    expectedOn: r.expected_on,
+  }));
+}
 
 export interface OrderView {
   id: number;
@@ -109,6 +145,17 @@ export interface OrderView {
   receipts: { on: LocalDate; by: string; differences: string[] }[];
 }
 
+interface OrderedLine {
+  productId: number;
+  quantity: number;
+}
+
+/** @throws UserError `twice` when a product stands on two lines */
+function oncePerProduct(lines: readonly OrderedLine[]): void {
+  if (new Set(lines.map((l) => l.productId)).size !== lines.length)
+    throw refused('twice', 'One product on two lines', 'Put each product on one line, with all of it.');
+}
+
 /** Drafts an order: one supplier, so many of each product in whole trade units. */
 export async function draftOrder(
   db: Knex,
@@ -117,6 +164,7 @@ export async function draftOrder(
 ): Promise<{ orderId: number }> {
   return change(db, acting, 'order.draft', p, async (trx) => {
     if (!(await trx('supplier').where({ id: p.supplierId }).first())) throw notFound('This supplier');
+    if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
     if (p.lines.length === 0) throw refused('no-lines', 'Nothing to order', 'Put at least one product on it.');
     const orderId = await insertId(trx, 'purchase_order', {
       supplier_id: p.supplierId,
@@ -135,9 +183,11 @@ async function writeLines(
   trx: Knex,
   orderId: number,
   supplierId: number,
-  lines: readonly { productId: number; quantity: number }[],
+  lines: readonly OrderedLine[],
 ): Promise<void> {
+  oncePerProduct(lines);
   for (const line of lines) {
+    if (line.quantity === 0) throw refused('quantity', 'How many?', 'Leave out what is not wanted.');
     const product = await trx('product').where({ id: line.productId }).first();
     if (!product) throw notFound('This product');
     if (product.supplier_id !== supplierId)
@@ -187,7 +237,10 @@ export async function editDraft(
   });
 }
 
-/** Sends a draft to its supplier, which confirms it and says when it comes. */
+/**
+ * Places a draft with its supplier. The stand-in of the demo answers at once; any other supplier's order is on paper,
+ * expected after its usual days until somebody enters what it says.
+ */
 export async function sendOrder(
   db: Knex,
   acting: Acting,
@@ -206,20 +259,6 @@ export async function sendOrder(
       );
     const programme = await trx('programme').first();
     const sentOn = localDate(acting.now, programme.time_zone);
-    const answer = standInSupplier(
-      supplier,
-      { id: order.id, lines: lines.map((l) => ({ productId: l.product_id, quantity: l.quantity })) },
-      sentOn,
-    );
-    for (const [productId, confirmed] of answer.confirmed)
-      await trx('order_line').where({ order_id: order.id, product_id: productId }).update({ confirmed });
-    for (const delivery of answer.deliveries)
-      await trx('delivery').insert({
-        order_id: order.id,
-        arrives_on: delivery.arrivesOn,
-        lines: JSON.stringify(delivery.lines),
-        status: 'under-way',
-      });
     for (const line of lines)
       await trx('price').insert({
         product_id: line.product_id,
@@ -228,20 +267,93 @@ export async function sendOrder(
         on_day: sentOn,
         order_id: order.id,
       });
+    const answer = supplier.simulated ? await simulate(trx, supplier, order.id, lines, sentOn) : null;
+    const expectedOn = answer?.expectedOn ?? addDays(sentOn, supplier.leadDays);
     await trx('purchase_order')
       .where({ id: order.id })
       .update({
-        status: 'confirmed',
+        status: (answer ? 'confirmed' : 'sent') satisfies OrderStatus,
         sent_at: acting.now,
-        expected_on: answer.expectedOn,
-        their_number: answer.theirNumber,
+        expected_on: expectedOn,
+        their_number: answer?.theirNumber ?? '',
         version: order.version + 1,
       });
     return {
-      result: { expectedOn: answer.expectedOn, theirNumber: answer.theirNumber },
+      result: { expectedOn, theirNumber: answer?.theirNumber ?? '' },
       entity: 'purchase_order',
       entityId: order.id,
     };
+  });
+}
+
+/** Lets the stand-in answer an order, and keeps what it will deliver. */
+async function simulate(
+  trx: Knex,
+  supplier: Supplier,
+  orderId: number,
+  lines: readonly { product_id: number; quantity: number }[],
+  sentOn: LocalDate,
+): Promise<SupplierAnswer> {
+  const answer = standInSupplier(
+    supplier,
+    { id: orderId, lines: lines.map((l) => ({ productId: l.product_id, quantity: l.quantity })) },
+    sentOn,
+  );
+  for (const [productId, confirmed] of answer.confirmed)
+    await trx('order_line').where({ order_id: orderId, product_id: productId }).update({ confirmed });
+  for (const delivery of answer.deliveries)
+    await trx('delivery').insert({
+      order_id: orderId,
+      arrives_on: delivery.arrivesOn,
+      lines: JSON.stringify(delivery.lines),
+      status: 'under-way',
+    });
+  return answer;
+}
+
+/** Enters what a supplier answered: its number, the day, and how many it will send. */
+export async function confirmOrder(
+  db: Knex,
+  acting: Acting,
+  p: { orderId: number; expectedVersion: number; theirNumber: string; expectedOn: LocalDate; lines: OrderedLine[] },
+): Promise<{ orderId: number }> {
+  return change(db, acting, 'order.confirm', p, async (trx) => {
+    const order = await requireOrder(trx, p.orderId, p.expectedVersion, UNDER_WAY);
+    oncePerProduct(p.lines);
+    for (const line of p.lines) {
+      const own = await trx('order_line').where({ order_id: order.id, product_id: line.productId }).first();
+      if (!own) throw refused('not-ordered', 'Not on the order', 'Only what was ordered can be confirmed.');
+      if (line.quantity < own.received)
+        throw refused('received', 'More of it is here already', 'It cannot be confirmed for less than has come.');
+      await trx('order_line').where({ id: own.id }).update({ confirmed: line.quantity });
+    }
+    await trx('purchase_order')
+      .where({ id: order.id })
+      .update({
+        status: order.status === 'part' ? 'part' : 'confirmed',
+        their_number: p.theirNumber,
+        expected_on: p.expectedOn,
+        version: order.version + 1,
+      });
+    return { result: { orderId: order.id }, entity: 'purchase_order', entityId: order.id };
+  });
+}
+
+/** Says that the rest of an order is not coming any more; one of which nothing came is called off. */
+export async function closeOrder(
+  db: Knex,
+  acting: Acting,
+  p: { orderId: number; expectedVersion: number },
+): Promise<{ status: OrderStatus }> {
+  return change(db, acting, 'order.close', p, async (trx) => {
+    const order = await requireOrder(trx, p.orderId, p.expectedVersion, UNDER_WAY);
+    const came = await trx('order_line').where({ order_id: order.id }).where('received', '>', 0).first();
+    const status: OrderStatus = came ? 'closed' : 'cancelled';
+    await trx('delivery').where({ order_id: order.id, status: 'under-way' }).update({ status: 'cancelled' });
+    await trx('purchase_order')
+      .where({ id: order.id })
+      .update({ status, version: order.version + 1 });
+    return { result: { status }, entity: 'purchase_order', entityId: order.id };
   });
 }
 
@@ -252,7 +364,7 @@ export async function postponeOrder(
   p: { orderId: number; expectedVersion: number; expectedOn: LocalDate },
 ): Promise<{ expectedOn: LocalDate }> {
   return change(db, acting, 'order.postpone', p, async (trx) => {
-    const order = await requireOrder(trx, p.orderId, p.expectedVersion, ['confirmed', 'part']);
+    const order = await requireOrder(trx, p.orderId, p.expectedVersion, UNDER_WAY);
     await trx('purchase_order')
       .where({ id: order.id })
       .update({ expected_on: p.expectedOn, version: order.version + 1 });
@@ -276,63 +388,27 @@ export async function cancelOrder(
 }
 
 /**
- * Receives a delivery against its order, as it was counted: each product becomes a sealed lot with a label; what
- * differs from the note is kept.
+ * Receives a delivery of the stand-in against its order, as it was counted: each product becomes a sealed lot with a
+ * label; what differs from the note is kept.
  */
 export async function receiveDelivery(
   db: Knex,
   acting: Acting,
-  p: { deliveryId: number; expectedVersion: number; lines: { productId: number; quantity: number }[] },
+  p: { deliveryId: number; expectedVersion: number; lines: OrderedLine[] },
 ): Promise<{ lotIds: number[]; differences: number }> {
   return change(db, acting, 'order.receive', p, async (trx) => {
     const delivery = await trx('delivery').where({ id: p.deliveryId }).first();
     if (!delivery) throw notFound('This delivery');
     const order = await requireOrder(trx, delivery.order_id, p.expectedVersion, ['confirmed', 'part']);
-    if (delivery.status === 'received') throw conflict('This delivery has been received already.', {});
+    if (delivery.status !== 'under-way') throw conflict('This delivery has been received already.', {});
     const programme = await trx('programme').first();
     const today = localDate(acting.now, programme.time_zone);
     if (delivery.arrives_on > today)
-      throw refused('not-here', 'It has not come yet', `It is expected ${order.expected_on}.`);
-    const announced: { productId: number; quantity: number }[] = JSON.parse(delivery.lines);
-    const lines = await trx('order_line').where({ order_id: order.id });
-    const unknown = p.lines.find((l) => !lines.some((o) => o.product_id === l.productId));
-    if (unknown) throw refused('not-ordered', 'Not on the order', 'Receive what was not ordered by hand.');
-    const lotIds: number[] = [];
-    const differences: { productId: number; announced: number; counted: number }[] = [];
-    for (const line of lines) {
-      const counted = p.lines.find((l) => l.productId === line.product_id)?.quantity ?? 0;
-      const said = announced.find((l) => l.productId === line.product_id)?.quantity ?? 0;
-      if (counted !== said) differences.push({ productId: line.product_id, announced: said, counted });
-      if (counted === 0) continue;
-      const product = await trx('product').where({ id: line.product_id }).first();
-      lotIds.push(
-        await receiveLot(
-          trx,
-          {
-            productId: line.product_id,
-            form: product.kind === 'set' ? 'set' : 'single',
-            sealed: true,
-            receivedOn: today,
-            unitCostCents: line.cents,
-            placeId: order.place_id,
-            quantity: counted,
-            kind: 'receive',
-            orderId: order.id,
-            label: order.their_number,
-          },
-          {
-            personId: acting.personId,
-            now: acting.now,
-            recordId: null,
-            reason: `order ${order.id}`,
-            op: acting.key,
-          },
-        ),
-      );
-      await trx('order_line')
-        .where({ id: line.id })
-        .update({ received: line.received + counted });
-    }
+      throw refused('not-here', 'It has not come yet', `It is expected ${sayDay(order.expected_on, today)}.`);
+    const announced: OrderedLine[] = JSON.parse(delivery.lines);
+    const { lotIds, differences } = await takeIn(trx, acting, order, p.lines, (line) => {
+      return announced.find((l) => l.productId === line.product_id)?.quantity ?? 0;
+    });
     await trx('delivery')
       .where({ id: delivery.id })
       .update({
@@ -347,6 +423,90 @@ export async function receiveDelivery(
       .update({ status: open ? 'part' : 'received', version: order.version + 1 });
     return { result: { lotIds, differences: differences.length }, entity: 'purchase_order', entityId: order.id };
   });
+}
+
+/**
+ * Receives what came of an order on paper, on any day and in parts: what is still missing stays under way until it
+ * comes, or the order is closed.
+ */
+export async function receiveOrder(
+  db: Knex,
+  acting: Acting,
+  p: { orderId: number; expectedVersion: number; lines: OrderedLine[] },
+): Promise<{ lotIds: number[]; differences: number }> {
+  return change(db, acting, 'order.receive', p, async (trx) => {
+    const order = await requireOrder(trx, p.orderId, p.expectedVersion, UNDER_WAY);
+    if (!p.lines.some((l) => l.quantity > 0))
+      throw refused('nothing', 'Nothing has come', 'Enter how many came of at least one product.');
+    const programme = await trx('programme').first();
+    const outstanding = (line: { quantity: number; confirmed: number | null; received: number }) =>
+      Math.max(0, (line.confirmed ?? line.quantity) - line.received);
+    const { lotIds, differences } = await takeIn(trx, acting, order, p.lines, outstanding);
+    await trx('delivery').insert({
+      order_id: order.id,
+      arrives_on: localDate(acting.now, programme.time_zone),
+      lines: JSON.stringify(p.lines.filter((l) => l.quantity > 0)),
+      status: 'received',
+      received_at: acting.now,
+      person_id: acting.personId,
+      // Less than is outstanding is a part; more was not expected.
+      differences: JSON.stringify(differences.filter((d) => d.counted > d.announced)),
+    });
+    const lines = await trx('order_line').where({ order_id: order.id });
+    await trx('purchase_order')
+      .where({ id: order.id })
+      .update({
+        status: lines.every((l) => outstanding(l) === 0) ? 'received' : 'part',
+        version: order.version + 1,
+      });
+    return { result: { lotIds, differences: differences.length }, entity: 'purchase_order', entityId: order.id };
+  });
+}
+
+/** Books what was counted of an order as lots of the shelf, with what differs from what was expected. */
+async function takeIn(
+  trx: Knex,
+  acting: Acting,
+  order: { id: number; place_id: number; their_number: string },
+  counted: readonly OrderedLine[],
+  expected: (line: { product_id: number; quantity: number; confirmed: number | null; received: number }) => number,
+): Promise<{ lotIds: number[]; differences: { productId: number; announced: number; counted: number }[] }> {
+  oncePerProduct(counted);
+  const programme = await trx('programme').first();
+  const lines = await trx('order_line').where({ order_id: order.id });
+  if (counted.some((l) => !lines.some((o) => o.product_id === l.productId)))
+    throw refused('not-ordered', 'Not on the order', 'Receive what was not ordered by hand.');
+  const lotIds: number[] = [];
+  const differences: { productId: number; announced: number; counted: number }[] = [];
+  for (const line of lines) {
+    const quantity = counted.find((l) => l.productId === line.product_id)?.quantity ?? 0;
+    const announced = expected(line);
+    if (quantity !== announced) differences.push({ productId: line.product_id, announced, counted: quantity });
+    if (quantity === 0) continue;
+    const product = await trx('product').where({ id: line.product_id }).first();
+    lotIds.push(
+      await receiveLot(
+        trx,
+        {
+          productId: line.product_id,
+          form: product.kind === 'set' ? 'set' : 'single',
+          sealed: true,
+          receivedOn: localDate(acting.now, programme.time_zone),
+          unitCostCents: line.cents,
+          placeId: order.place_id,
+          quantity,
+          kind: 'receive',
+          orderId: order.id,
+          label: order.their_number,
+        },
+        { personId: acting.personId, now: acting.now, recordId: null, reason: `order ${order.id}`, op: acting.key },
+      ),
+    );
+    await trx('order_line')
+      .where({ id: line.id })
+      .update({ received: line.received + quantity });
+  }
+  return { lotIds, differences };
 }
 
 /** Orders, the open ones first; a delivery is seen on the day it has come. */
@@ -373,7 +533,7 @@ export async function loadOrders(db: Knex, today: LocalDate, orderId?: number): 
     .orderBy('d.arrives_on')
     .select('d.*', 'p.name as by', 'g.time_zone');
   const names = new Map(lines.map((l) => [l.product_id as number, l.name as string]));
-  const rank: OrderStatus[] = ['draft', 'part', 'confirmed', 'received', 'cancelled'];
+  const rank: OrderStatus[] = ['draft', 'part', 'confirmed', 'sent', 'received', 'closed', 'cancelled'];
   return rows
     .map((r): OrderView => {
       const own = lines.filter((l) => l.order_id === r.id);

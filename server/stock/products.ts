@@ -1,8 +1,9 @@
 import type { Knex } from 'knex';
-import type { Family, StringEnd } from '../../core/instruments/build';
+import { FAMILY_NAMES, type Family, type StringEnd } from '../../core/instruments/build';
+import { usualBuild } from '../../core/procedures/house';
 import type { CoreMaterial, Material } from '../../core/strings/materials';
 import { type Acting, change, insertId } from '../db/change';
-import { refused } from '../errors';
+import { notFound, refused } from '../errors';
 
 export interface NewSingle {
   sku: string;
@@ -31,6 +32,21 @@ export interface NewSet {
   items: { number: number; productId: number }[];
   /** How the maker marks its envelopes or ball ends, as recorded. */
   marks?: string;
+}
+
+/**
+ * A set or a hybrid that may be the house strings of a family.
+ * @throws UserError not-found, `other-family`
+ */
+export async function requireSetFor(trx: Knex, setId: number, family: Family): Promise<void> {
+  const set = await trx('product').where({ id: setId }).whereIn('kind', ['set', 'hybrid']).first();
+  if (!set) throw notFound('This set');
+  if (set.family !== family)
+    throw refused(
+      'other-family',
+      'A set for another kind of instrument',
+      `${set.name} is for ${FAMILY_NAMES[set.family as Family].toLowerCase()}; choose one for ${FAMILY_NAMES[family].toLowerCase()}.`,
+    );
 }
 
 async function requireFreeSku(trx: Knex, sku: string): Promise<void> {
@@ -69,6 +85,7 @@ export async function addSingle(db: Knex, acting: Acting, p: NewSingle): Promise
 export async function addSet(db: Knex, acting: Acting, p: NewSet): Promise<{ productId: number }> {
   return change(db, acting, 'product.add-set', p, async (trx) => {
     await requireFreeSku(trx, p.sku);
+    await requireStrings(trx, p);
     const productId = await insertId(trx, 'product', {
       sku: p.sku,
       name: p.name,
@@ -81,4 +98,25 @@ export async function addSet(db: Knex, acting: Acting, p: NewSet): Promise<{ pro
       await trx('set_item').insert({ set_id: productId, number: item.number, product_id: item.productId });
     return { result: { productId }, entity: 'product', entityId: productId };
   });
+}
+
+/** A set is of single strings, each position once, and only positions that its family has. */
+async function requireStrings(trx: Knex, p: Pick<NewSet, 'family' | 'items'>): Promise<void> {
+  const numbers = p.items.map((i) => i.number);
+  if (new Set(numbers).size !== numbers.length)
+    throw refused('positions', 'Each position once', 'A set has one string for each position.');
+  const known = new Set(usualBuild(p.family).positions.map((x) => x.number));
+  const unknown = numbers.find((n) => !known.has(n));
+  if (unknown !== undefined)
+    throw refused(
+      'positions',
+      'No such string',
+      `${FAMILY_NAMES[p.family]}: there is no string ${unknown}; it has ${known.size}.`,
+    );
+  for (const { number, productId } of p.items) {
+    const product = await trx('product').where({ id: productId }).first();
+    if (!product) throw notFound(`The string for position ${number}`);
+    if (product.kind !== 'single')
+      throw refused('not-a-string', 'Not a string', `${product.name} is no single string: a set is made of those.`);
+  }
 }

@@ -4,6 +4,7 @@ import { applyMoves, type MoveKind, NegativeStockError } from '../../core/stock/
 import { valueOfPart } from '../../core/stock/value';
 import { among } from '../db/among';
 import { insertId } from '../db/change';
+import { notFound, refused } from '../errors';
 
 /** Whose eyes look at the shelf. */
 export interface ReachOptions {
@@ -77,6 +78,10 @@ export async function setContents(db: Knex, productIds?: readonly number[]): Pro
   }
   return result;
 }
+
+/** For `whereNotExists` on moves named `m`: the move that took one back. */
+export const notTakenBack = (db: Knex): Knex.QueryBuilder =>
+  db('stock_move as back').whereRaw('back.reverses_id = m.id').select('back.id');
 
 export interface MoveContext {
   personId: number;
@@ -273,6 +278,22 @@ export async function madeFrom(
     unit_cost_cents: 0,
     from_lot_id: fromLotId,
   });
+}
+
+/**
+ * A product in a form in which it can lie there: sets as sets, strings whole, and halves only of what is long enough
+ * for two.
+ * @throws UserError not-found, `form`, `no-double`
+ */
+export async function requireForm(trx: Knex, productId: number, form: string): Promise<void> {
+  const product = await trx('product').where({ id: productId }).first();
+  if (!product) throw notFound('This product');
+  if (product.kind === 'hybrid')
+    throw refused('hybrid', 'A recipe does not lie on a shelf', 'Say so of the sets that it is made of.');
+  if ((form === 'set') !== (product.kind === 'set'))
+    throw refused('form', 'A set or a string?', `${product.name} is ${product.kind === 'set' ? 'a set' : 'no set'}.`);
+  if (form === 'half' && !product.double_length)
+    throw refused('no-double', 'Not a double-length string', `Of ${product.name} there are no halves.`);
 }
 
 export interface NewLot {

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
+import { tagKey } from '../../core/instruments/tag';
 import { type Batch, batchesOf, usualMinutes, type Workpiece } from '../../core/procedures/batch';
 import { progressOf } from '../../core/procedures/progress';
 import { workOrder } from '../../core/procedures/together';
@@ -14,6 +15,7 @@ import { type Instrument, instrumentOf, loadInstrument, loadProducts } from '../
 import { type FleetRow, fleetRows } from '../fleet/list';
 import { refreshInstrument } from '../fleet/state';
 import { loadHouses } from '../methods/house';
+import { goneOn } from '../plan/busy';
 import { type PlannedSession, sessionsToday } from '../plan/sessions';
 import { setContents, shelfInReach } from '../stock/shelf';
 
@@ -52,6 +54,8 @@ export interface TodayData {
   minutes: number;
   count: number;
   more: number;
+  /** Due here and away on loan today. */
+  lent: { tag: string; until: LocalDate }[];
   elsewhere: { placeId: number; place: string; count: number }[];
   kit: KitLine[];
   tools: string[];
@@ -78,14 +82,26 @@ export async function todayAt(
   placeId: number,
   at: { today: LocalDate; now: number; horizon: LocalDate; personId?: number },
 ): Promise<TodayData> {
-  const dueHere = db('instrument_state').where({ place_id: placeId }).where('due_on', '<=', at.horizon);
+  const due = db('instrument_state as s').where('s.place_id', placeId).where('s.due_on', '<=', at.horizon);
+  // What is lent is due all the same, and nobody can work on it here.
+  const dueHere = due.clone().whereNotExists(goneOn(db, 's.instrument_id', at.today));
+  const lent = await due
+    .clone()
+    .join('instrument_busy as b', 'b.instrument_id', 's.instrument_id')
+    .where('b.from_on', '<=', at.today)
+    .where('b.to_on', '>=', at.today)
+    .whereNull('b.from_time')
+    .groupBy('s.instrument_id')
+    .orderBy('until')
+    .select('s.tag')
+    .max<{ tag: string; until: LocalDate }[]>({ until: 'b.to_on' });
   const total = Number((await dueHere.clone().count({ n: '*' }).first())?.n ?? 0);
-  const urgentFirst = db.raw("case when due_by in ('broken', 'report') then 0 else 1 end");
+  const urgentFirst = db.raw("case when s.due_by in ('broken', 'report') then 0 else 1 end");
   const ids: number[] = await dueHere
     .clone()
-    .orderBy([{ column: urgentFirst as never }, { column: 'due_on' }, { column: 'tag' }])
+    .orderBy([{ column: urgentFirst as never }, { column: 's.due_on' }, { column: 's.tag' }])
     .limit(MOST_SHOWN)
-    .pluck('instrument_id');
+    .pluck('s.instrument_id');
 
   const rows = new Map((await fleetRows(db, ids, at)).map((r) => [r.tag, r]));
   const instruments = await loadMany(db, ids);
@@ -164,6 +180,7 @@ export async function todayAt(
     minutes: batches.reduce((sum, b) => sum + b.minutes, 0),
     count: pieces.length,
     more: total - pieces.length,
+    lent: lent.map((l) => ({ tag: l.tag, until: l.until })),
     elsewhere: elsewhere.map((e) => ({ placeId: e.place_id, place: e.name, count: Number(e.n) })),
     kit: await kitFor(
       db,
@@ -329,19 +346,21 @@ async function kitFor(db: Knex, placeId: number, instruments: readonly Instrumen
 
 /** What to pull for these instruments, in this order. */
 export async function kitForTags(db: Knex, placeId: number, tags: readonly string[]): Promise<KitLine[]> {
-  const rows = await db('instrument').whereIn('tag', among(db, tags)).select('id', 'tag');
+  const rows = await db('instrument')
+    .whereIn('tag_key', among(db, tags.map(tagKey)))
+    .select('id');
   const byTag = new Map(
     (
       await loadMany(
         db,
         rows.map((r) => r.id),
       )
-    ).map((i) => [i.tag, i]),
+    ).map((i) => [tagKey(i.tag), i]),
   );
   return kitFor(
     db,
     placeId,
-    tags.flatMap((tag) => byTag.get(tag) ?? []),
+    tags.flatMap((tag) => byTag.get(tagKey(tag)) ?? []),
   );
 }
 

@@ -11,13 +11,15 @@ interface Action<S extends z.ZodType> {
 }
 
 /** Ties a shape to what runs with it, so that the body is known in there. */
-export const action = <S extends z.ZodType>(shape: S, run: Action<S>['run']): APIRoute => changing(shape, run);
+export const action = <S extends z.ZodType>(shape: S, run: Action<S>['run'], mostBytes?: number): APIRoute =>
+  changing(shape, run, mostBytes);
 
 /** An endpoint for several actions by the last part of its path. */
 export const actions =
   (known: Record<string, APIRoute>): APIRoute =>
   (context) => {
-    const run = known[context.params.action ?? ''];
+    const name = context.params.action ?? '';
+    const run = Object.hasOwn(known, name) ? known[name] : undefined;
     return run
       ? run(context)
       : problem({

@@ -36,6 +36,28 @@ export function problemOf(error: unknown): Response {
       detail: 'Free some space on the machine Arvick runs on, then press again. What you entered is still here.',
     });
   }
+  if (code.startsWith('SQLITE_BUSY') || code.startsWith('SQLITE_LOCKED'))
+    return problem({
+      type: 'busy',
+      status: 503,
+      title: 'The data is being written by another program',
+      detail: 'Nothing was recorded. What you entered is still here: press again in a moment.',
+    });
+  // A rule of the database that no use case has said in its own words.
+  if (code === 'SQLITE_CONSTRAINT_FOREIGNKEY')
+    return problem({
+      type: 'not-found',
+      status: 404,
+      title: 'Something it names is not there',
+      detail: 'It names something that is not in this programme, or not any more. Reload the page and choose again.',
+    });
+  if (code === 'SQLITE_CONSTRAINT_UNIQUE' || code === 'SQLITE_CONSTRAINT_PRIMARYKEY')
+    return problem({
+      type: 'there-already',
+      status: 409,
+      title: 'It is there already',
+      detail: 'The same is recorded already. Reload the page to see it.',
+    });
   console.error(error);
   return problem({
     type: 'unexpected',

@@ -6,6 +6,7 @@ import { FATES, JOB_KINDS, PHASES } from '../../core/procedures/types';
 import { CORE_MATERIALS, WRAP_MATERIALS } from '../../core/strings/materials';
 import { OUTCOMES } from '../../server/bench/jobs';
 import { DUE_FILTERS, FLEET_SORTS } from '../../server/fleet/list';
+import { num } from './numbers';
 
 export const Day = z.string().refine(isLocalDate, 'a day, written 2026-12-18');
 
@@ -55,7 +56,7 @@ const FIRST_ROWS = 40;
 /** The Fleet query as it stands in the address bar. */
 export const FleetShape = z.object({
   q: z.string().max(80).catch(''),
-  place: z.union([z.null(), z.coerce.number().int()]).catch(null),
+  place: z.union([z.null(), num(z.int())]).catch(null),
   family: z.enum(FAMILIES).nullable().catch(null),
   due: z.enum(DUE_FILTERS).catch('all'),
   sort: z.enum(FLEET_SORTS).catch('due'),
@@ -169,20 +170,19 @@ export const LookShape = z.object({
     .min(0)
     .max(24 * 60)
     .nullable(),
+  at: z.int().optional(),
 });
 
 export const FaultShape = z.object({
   tag: z.string(),
   symptom: z.string().max(40),
-  number: z
-    .union([z.literal('').transform(() => null), z.null(), z.coerce.number().int().min(1).max(24)])
-    .default(null),
+  number: z.union([z.literal('').transform(() => null), z.null(), num(z.int().min(1).max(24))]).default(null),
   cause: z.string().max(40),
   note: z.string().max(1000).default(''),
 });
 
-const Id = z.coerce.number().int().positive();
-const Quantity = z.coerce.number().int().min(1).max(10_000);
+const Id = num(z.int().positive());
+const Quantity = num(z.int().min(1).max(10_000));
 const Reason = z.string().trim().max(300).default('');
 const Code = z
   .string()
@@ -202,7 +202,10 @@ const Ids = z.preprocess(
 );
 /** Money as people write it, in hundredths. */
 const Money = z.preprocess(
-  (value) => (typeof value === 'string' ? Math.round(Number(value.replace(',', '.')) * 100) : value),
+  (value) =>
+    typeof value === 'string' && /^\s*(?:\d{1,9}(?:[.,]\d{1,2})?)?\s*$/.test(value)
+      ? Math.round(Number(value.replace(',', '.')) * 100)
+      : value,
   z.int().min(0).max(100_000_000),
 );
 
@@ -238,41 +241,47 @@ export const CountShape = z.object({
     .max(500),
 });
 
-const OrderLines = z.array(z.object({ productId: Id, quantity: z.coerce.number().int().min(0).max(10_000) })).max(100);
+const OrderLines = z.array(z.object({ productId: Id, quantity: num(z.int().min(0).max(10_000)) })).max(100);
 export const DraftShape = z.object({ supplierId: Id, placeId: Id, lines: OrderLines, note: Reason });
-export const EditDraftShape = z.object({ expectedVersion: z.coerce.number().int(), lines: OrderLines, note: Reason });
-export const VersionShape = z.object({ expectedVersion: z.coerce.number().int() });
-export const PostponeShape = z.object({ expectedVersion: z.coerce.number().int(), expectedOn: Day });
-export const ReceiveShape = z.object({ expectedVersion: z.coerce.number().int(), lines: OrderLines });
+export const EditDraftShape = z.object({ expectedVersion: num(z.int()), lines: OrderLines, note: Reason });
+export const VersionShape = z.object({ expectedVersion: num(z.int()) });
+export const PostponeShape = z.object({ expectedVersion: num(z.int()), expectedOn: Day });
+export const ConfirmShape = z.object({
+  expectedVersion: num(z.int()),
+  theirNumber: z.string().trim().max(60).default(''),
+  expectedOn: Day,
+  lines: OrderLines,
+});
+export const ReceiveShape = z.object({ expectedVersion: num(z.int()), lines: OrderLines });
 
 export const SupplierShape = z.object({
   name: Name,
-  leadDays: z.coerce.number().int().min(0).max(365),
-  latePercent: z.coerce.number().min(0).max(100).default(0),
-  lateDays: z.coerce.number().int().min(0).max(90).default(0),
+  leadDays: num(z.int().min(0).max(365)),
+  latePercent: num(z.number().min(0).max(100)).default(0),
+  lateDays: num(z.int().min(0).max(90)).default(0),
   least: Money,
   orderCost: Money,
 });
 export const SourceShape = z.object({
   productId: Id,
   supplierId: Id,
-  pack: z.coerce.number().int().min(1).max(1000),
+  pack: num(z.int().min(1).max(1000)),
   price: Money,
 });
 export const ConsumableShape = z.object({
   sku: Code,
   name: Name,
   unit: z.string().trim().max(20),
-  least: z.coerce.number().int().min(0).max(1000),
+  least: num(z.int().min(0).max(1000)),
   price: Money,
 });
-const Millimetres = z.coerce.number().positive().max(5000);
+const Millimetres = num(z.number().positive().max(5000));
 export const SingleShape = z.object({
   sku: Code,
   name: Name,
   family: z.enum(FAMILIES),
-  gaugeThou: z.coerce.number().positive().max(400),
-  coreThou: z.preprocess((v) => (v === '' ? undefined : v), z.coerce.number().positive().max(400).optional()),
+  gaugeThou: num(z.number().positive().max(400)),
+  coreThou: z.preprocess((v) => (v === '' ? undefined : v), num(z.number().positive().max(400)).optional()),
   core: z.enum(CORE_MATERIALS),
   wrap: z.preprocess((v) => (v === '' ? null : v), z.enum(WRAP_MATERIALS).nullable()),
   lengthMm: Millimetres,
@@ -314,13 +323,13 @@ export const HybridShape = z.object({
   secondNumbers: Ids,
 });
 export const SubstituteShape = z.object({ productId: Id, substituteIds: Ids });
-export const HouseStringsShape = z.object({ productId: Id, expectedVersion: z.coerce.number().int() });
+export const HouseStringsShape = z.object({ productId: Id, expectedVersion: num(z.int()) });
 
 export const AvailabilityShape = z.object({
   personId: Id,
   placeId: Id,
-  weekday: z.coerce.number().int().min(1).max(7),
-  minutes: z.coerce.number().int().min(15).max(720),
+  weekday: num(z.int().min(1).max(7)),
+  minutes: num(z.int().min(15).max(720)),
   starts: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'a time, written 09:00'),
 });
 export const RemoveShape = z.object({ id: Id });
@@ -328,7 +337,7 @@ export const AwayShape = z.object({ personId: Id, on: Day, why: z.string().trim(
 export const SignOffShape = z.object({
   personId: Id,
   family: z.enum(FAMILIES),
-  level: z.coerce.number().int().min(0).max(4),
+  level: num(z.int().min(0).max(4)),
 });
 export const BusyShape = z.object({
   tag: z.string(),
@@ -353,20 +362,21 @@ export const HolidayShape = z.object({
 export const TravelShape = z.object({
   fromId: Id,
   toId: Id,
-  minutes: z.coerce.number().int().min(0).max(600),
+  minutes: num(z.int().min(0).max(600)),
 });
-export const BenchSpaceShape = z.object({ placeId: Id, instruments: z.coerce.number().int().min(0).max(100) });
+export const BenchSpaceShape = z.object({ placeId: Id, instruments: num(z.int().min(0).max(100)) });
 export const RequestShape = z.object({
   tag: z.string().trim().min(1),
   kind: z.enum(['inspection', 'service', 'refit']),
   dueOn: Day,
   why: z.string().trim().min(2).max(100),
 });
-const Weight = z.coerce.number().min(0).max(1000);
+const Weight = num(z.number().min(0).max(1000));
+const AtLeastOne = num(z.number().min(1).max(1000));
 export const WeightsShape = z.object({
-  expectedVersion: z.coerce.number().int().min(0),
+  expectedVersion: num(z.int().min(0)),
   weights: z.object({
-    wall: Weight.min(1, 'a wall weighs at least as much as none'),
+    wall: AtLeastOne,
     unplannedDays: Weight,
     missedRetune: Weight,
     setUp: Weight,
@@ -377,8 +387,6 @@ export const WeightsShape = z.object({
 });
 export const PublishShape = z.object({
   basedOn: z.int().nullable(),
-  cost: z.number(),
-  bound: z.number().nullable(),
   items: z
     .array(
       z.object({

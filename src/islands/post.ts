@@ -9,6 +9,9 @@ export interface ProblemAnswer {
 
 export type Answer<T> = { ok: true; value: T } | { ok: false; problem: ProblemAnswer } | { ok: false; problem: null };
 
+/** Nobody waits longer than this for an answer: a network may hang without ever saying no. */
+const PATIENCE_MS = 20_000;
+
 /** Sends JSON. `problem` is null when no answer came, so that the caller may send the same key again. */
 export async function post<T>(
   url: string,
@@ -21,6 +24,7 @@ export async function post<T>(
       method: 'POST',
       headers: { 'content-type': 'application/json', ...(key ? { 'idempotency-key': key } : {}), ...more },
       body: JSON.stringify(body),
+      signal: AbortSignal.timeout(PATIENCE_MS),
     });
     const json = await answer.json();
     return answer.ok ? { ok: true, value: json as T } : { ok: false, problem: json as ProblemAnswer };

@@ -1,15 +1,16 @@
 import type { APIRoute } from 'astro';
+import { findByTag } from '../../server/fleet/instruments';
 
 /** Where the jump box leads: a tag (typed or scanned) to its instrument, anything else to a search of the fleet. */
 export const GET: APIRoute = async ({ url, locals, redirect }) => {
   const text = (url.searchParams.get('q') ?? '').trim();
-  const instrument = await locals.db('instrument').where({ tag: text.toUpperCase() }).first();
+  const instrument = await findByTag(locals.db, text);
   if (instrument) return redirect(`/instruments/${instrument.tag}`);
   // The label of a lot leads to its product.
   const lot = Number(/^LOT-(\d+)$/i.exec(text)?.[1] ?? 0);
   const lotRow = lot ? await locals.db('lot').where({ id: lot }).first() : null;
   if (lotRow) return redirect(`/stock/products/${lotRow.product_id}`);
-  const command = {
+  const commands: Record<string, string> = {
     today: '/',
     fleet: '/fleet',
     stock: '/stock',
@@ -17,6 +18,7 @@ export const GET: APIRoute = async ({ url, locals, redirect }) => {
     kit: '/stock/kit',
     count: '/stock/count',
     add: '/instruments/new',
-  }[text.toLowerCase()];
+  };
+  const command = Object.hasOwn(commands, text.toLowerCase()) ? commands[text.toLowerCase()] : undefined;
   return redirect(command ?? `/fleet?q=${encodeURIComponent(text)}`);
 };

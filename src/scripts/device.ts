@@ -48,8 +48,10 @@ if (keptWords) say(keptWords);
 async function sendWaiting(): Promise<void> {
   const keep = await openKeep();
   const first = await keep.waiting();
-  const refused = (await keep.all()).filter((p) => p.kind === 'close' && p.state === 'refused');
-  if (first.length === 0 && refused.length === 0) return;
+  const all = await keep.all();
+  const refused = all.filter((p) => p.kind === 'close' && p.state === 'refused');
+  const aside = all.filter((p) => p.state === 'aside');
+  if (first.length === 0 && refused.length === 0 && aside.length === 0) return;
   const tags = (list: readonly Parcel[]) => [...new Set(list.map((p) => p.tag))].join(', ');
   const outbox: Outbox = new Outbox({
     keep,
@@ -63,12 +65,28 @@ async function sendWaiting(): Promise<void> {
     },
     arrived: (parcel) => {
       if (parcel.kind === 'close' && parcel.state === 'refused') refused.push(parcel);
+      if (parcel.state === 'aside') aside.push(parcel);
     },
   });
   for (const parcel of first) outbox.adopt(parcel);
   window.addEventListener('online', () => void outbox.flush());
   if (first.length > 0) await outbox.flush();
   const stuck = refused[0];
+  if (!stuck && aside.length > 0) {
+    const again = async () => {
+      for (const p of aside) await keep.mark(p.seq as number, 'waiting', null);
+      location.reload();
+    };
+    const forget = async () => {
+      for (const p of aside) await keep.remove(p.seq as number);
+      location.reload();
+    };
+    return say(
+      `The server could not keep ${aside.length === 1 ? 'one entry' : `${aside.length} entries`} of ${tags(aside)}; nothing else waits for it. Tell whoever runs the server.`,
+      { label: 'Send it again', act: () => void again() },
+      { label: 'Drop it', act: () => void forget() },
+    );
+  }
   if (!stuck) return say('What waited on this device is at the server.', { href: location.href, label: 'Show it' });
   const problem = stuck.answer as ProblemAnswer;
   const current = problem.current as { recordId: number } | null | undefined;

@@ -31,6 +31,8 @@ registerRoute(
     KEPT.some((path) => path.test(url.pathname)),
   new NetworkFirst({
     cacheName: 'pages',
+    // A network that hangs is as good as none.
+    networkTimeoutSeconds: 5,
     // A redirect or an error is never kept in place of a page.
     plugins: [
       { cacheWillUpdate: async ({ response }) => (response.status === 200 && !response.redirected ? response : null) },

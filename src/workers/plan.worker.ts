@@ -23,15 +23,23 @@ self.onmessage = async (event: MessageEvent<ToPlanner>) => {
   const { problem, plan, ...options } = event.data;
   const highs = await loadHighs({ locateFile: () => wasmUrl });
   let at = 0;
+  // The best plan that was not told yet: before anything else is said, it is.
+  let untold: Improvement | null = null;
   for (const step of improve(
     problem,
     repaired(problem, plan).plan,
     { ...options, clock: () => performance.now() },
     highs,
   )) {
-    if (step.kind === 'better' && !step.done && performance.now() - at < QUIET_MS) continue;
+    if (step.kind === 'better' && !step.done && performance.now() - at < QUIET_MS) {
+      untold = step;
+      continue;
+    }
+    if (untold && step.kind !== 'better') say(untold);
+    untold = null;
     at = performance.now();
     say(step);
   }
+  if (untold) say(untold);
   say({ kind: 'end' });
 };

@@ -1,5 +1,5 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { GATE_REASONS, gateProblems } from '../../../core/procedures/gate';
+import { dropsOf, GATE_REASONS, gateProblems, passWith } from '../../../core/procedures/gate';
 import { progressOf } from '../../../core/procedures/progress';
 import { MISTAKES, type MistakeId } from '../../../core/procedures/reference';
 import { phaseTimes, type TimedAnswer } from '../../../core/procedures/times';
@@ -88,6 +88,10 @@ export function BenchApp(props: BenchProps) {
       if (!current || parcel.jobId !== job.id) return;
       if (parcel.kind === 'close') return setArrivedClose(parcel);
       if (parcel.state === 'refused') return setClosed((parcel.answer as ProblemAnswer).detail);
+      if (parcel.state === 'aside')
+        return setClosed(
+          'The server could not keep one of your answers. It is kept on this device, and the rest goes on.',
+        );
       const answer = parcel.answer as { closed: string | null; loss: Loss | null };
       setClosed(answer.closed);
       if (answer.loss) setLoss(answer.loss);
@@ -235,7 +239,7 @@ export function BenchApp(props: BenchProps) {
       if (mistake) return act(() => log(mistake));
       if (panel.kind === 'which' && which.includes(digit)) return act(() => log(panel.id, digit));
       const override = panel.kind === 'gate' ? GATE_REASONS[digit - 1] : undefined;
-      if (override) return act(() => answer('done', `all the same: ${override}`));
+      if (override) return act(() => answer('done', passWith(override)));
       const because = panel.kind === 'skip' ? step.skipBecause?.[digit - 1] : undefined;
       if (because) return act(() => answer('skipped', because));
       const wanted =
@@ -333,6 +337,7 @@ export function BenchApp(props: BenchProps) {
                 closing={arrivedClose}
                 answers={answers}
                 worked={worked()}
+                at={() => Math.round(Date.now() - ahead)}
                 back={steps.length ? back : null}
               />
             )}
@@ -395,7 +400,7 @@ export function BenchApp(props: BenchProps) {
                   locked={locked}
                   strings={positions.filter((p) => which.includes(p.number))}
                   loss={loss}
-                  override={(because) => answer('done', `all the same: ${because}`)}
+                  override={(because) => answer('done', passWith(because))}
                   log={log}
                   skip={(because) => answer('skipped', because)}
                   close={() => setPanel({ kind: 'none' })}
@@ -458,14 +463,4 @@ function FootButton(p: {
       <Key>{p.sign}</Key> {p.label}
     </button>
   );
-}
-
-/** Drops kept in the answers, by string, in the order they were taken: "drop 6 112.0". */
-function dropsOf(answers: readonly { outcome: string; note: string }[]): Map<number, number[]> {
-  const drops = new Map<number, number[]>();
-  for (const { outcome, note } of answers) {
-    const [, number, flat] = (outcome === 'measured' && /^drop (\d+) ([\d.]+)$/.exec(note)) || [];
-    if (number && flat) drops.set(Number(number), [...(drops.get(Number(number)) ?? []), Number(flat)]);
-  }
-  return drops;
 }

@@ -12,6 +12,8 @@ interface Props extends BenchProps {
   answers: { step: string; outcome: string; note: string }[];
   /** Minutes of work, pauses left out. */
   worked: number | null;
+  /** The time by the server's clock. */
+  at: () => number;
   back: (() => void) | null;
 }
 
@@ -19,7 +21,7 @@ const ITEMS = Object.keys(INSPECTION) as InspectionItem[];
 const WHEN = { change: 'new strings now', soon: 'new strings within two weeks', good: 'nothing to do yet' };
 
 /** The end of a job in which no string was changed: what was seen, or who it goes to. */
-export function LookForm({ job, answers, worked, back, device, closing, personId, batch }: Props) {
+export function LookForm({ job, answers, worked, at, back, device, closing, personId, batch }: Props) {
   const inspection = job.kind === 'inspection';
   const stopped = answers.some((a) => a.outcome === 'trouble' && ['soundpost-down', 'needs-repair'].includes(a.note));
   const given = (item: InspectionItem) => answers.findLast((a) => a.step === `first.${item}` && a.note !== '')?.note;
@@ -49,6 +51,7 @@ export function LookForm({ job, answers, worked, back, device, closing, personId
       inspection: condition && !referred ? looked : null,
       notes,
       minutes: worked,
+      at: at(),
     });
   const headline = referred
     ? 'Stopped: who gets it now?'

@@ -31,7 +31,7 @@ export function useClosing<T>(p: {
     if (!closing) return;
     busy.current = false;
     setWaiting(null);
-    if (closing.state === 'refused') return setProblem(closing.answer as ProblemAnswer);
+    if (closing.state !== 'sent') return setProblem(closing.answer as ProblemAnswer);
     void device.keep.forget(job.id).then(() => done.current(closing.answer as T));
   }, [closing, device, job.id]);
 
@@ -41,6 +41,9 @@ export function useClosing<T>(p: {
       if (waiting || busy.current) return void device.outbox.flush();
       busy.current = true;
       setProblem(null);
+      // What the server failed on before is sent anew by this.
+      for (const old of await device.keep.ofJob(job.id))
+        if (old.kind === 'close' && old.state === 'aside') await device.keep.remove(old.seq as number);
       const parcel: Parcel = {
         key: newKey(),
         jobId: job.id,

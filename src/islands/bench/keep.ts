@@ -13,7 +13,10 @@ export interface Parcel {
   body: Record<string, unknown>;
   /** Who did it; somebody else may hold the device when it is sent. */
   personId: number;
-  state: 'waiting' | 'sent' | 'refused';
+  /** `aside`: the server failed on it again and again; it waits for somebody to look at it. */
+  state: 'waiting' | 'sent' | 'refused' | 'aside';
+  /** How often the server has failed on it. */
+  failures?: number;
   /** What the server said. */
   answer?: unknown;
 }
@@ -33,7 +36,7 @@ export interface Keep {
   waiting(): Promise<Parcel[]>;
   ofJob(jobId: number): Promise<Parcel[]>;
   all(): Promise<Parcel[]>;
-  mark(seq: number, state: 'sent' | 'refused', answer: unknown): Promise<void>;
+  mark(seq: number, state: Parcel['state'], answer: unknown, failures?: number): Promise<void>;
   remove(seq: number): Promise<void>;
   read(jobId: number): Promise<Map<string, unknown>>;
   write(jobId: number, name: string, value: unknown): Promise<void>;
@@ -77,10 +80,10 @@ function inDatabase(db: IDBPDatabase<Schema>): Keep {
     waiting: () => db.getAllFromIndex('parcels', 'state', 'waiting'),
     ofJob: (jobId) => db.getAllFromIndex('parcels', 'job', jobId),
     all: () => db.getAll('parcels'),
-    async mark(seq, state, answer) {
+    async mark(seq, state, answer, failures = 0) {
       const tx = db.transaction('parcels', 'readwrite');
       const known = await tx.store.get(seq);
-      if (known) await tx.store.put({ ...known, state, answer });
+      if (known) await tx.store.put({ ...known, state, answer, failures });
       await tx.done;
     },
     remove: (seq) => db.delete('parcels', seq),
@@ -100,7 +103,7 @@ function inDatabase(db: IDBPDatabase<Schema>): Keep {
     async forget(jobId) {
       const tx = db.transaction(['parcels', 'values'], 'readwrite');
       for (const p of await tx.objectStore('parcels').index('job').getAll(jobId))
-        if (p.state !== 'waiting') await tx.objectStore('parcels').delete(p.seq as number);
+        if (p.state !== 'waiting' && p.state !== 'aside') await tx.objectStore('parcels').delete(p.seq as number);
       for (const key of await tx.objectStore('values').index('job').getAllKeys(jobId))
         await tx.objectStore('values').delete(key);
       await tx.done;
@@ -124,9 +127,9 @@ export function inMemory(): Keep {
     waiting: async () => [...parcels.values()].filter((p) => p.state === 'waiting'),
     ofJob: async (jobId) => [...parcels.values()].filter((p) => p.jobId === jobId),
     all: async () => [...parcels.values()],
-    async mark(seq, state, answer) {
+    async mark(seq, state, answer, failures = 0) {
       const known = parcels.get(seq);
-      if (known) parcels.set(seq, { ...known, state, answer });
+      if (known) parcels.set(seq, { ...known, state, answer, failures });
     },
     remove: async (seq) => void parcels.delete(seq),
     read: async (jobId) => new Map(values.get(jobId)),
@@ -144,7 +147,8 @@ export function inMemory(): Keep {
     },
     removePhoto: async (id) => void photos.delete(id),
     async forget(jobId) {
-      for (const [seq, p] of parcels) if (p.jobId === jobId && p.state !== 'waiting') parcels.delete(seq);
+      for (const [seq, p] of parcels)
+        if (p.jobId === jobId && p.state !== 'waiting' && p.state !== 'aside') parcels.delete(seq);
       values.delete(jobId);
     },
   };

@@ -81,6 +81,31 @@ it('keeps what the server refuses with its reason, and goes on', async () => {
   expect((await keep.all()).map((p) => p.state)).toEqual(['refused', 'sent']);
 });
 
+it('puts aside what the server fails on again and again, shows it, and goes on with the rest', async () => {
+  const keep = inMemory();
+  const asked: string[] = [];
+  const arrived: string[] = [];
+  const box = new Outbox({
+    keep,
+    deliver: async (p) => {
+      asked.push(p.key);
+      return p.key === 'k0' ? { state: 'failed', answer: { status: 500 } } : sent;
+    },
+    changed: () => {},
+    arrived: (p) => arrived.push(`${p.key} ${p.state}`),
+    wait: noWait,
+  });
+  await Promise.all([box.add(parcel(0)), box.add(parcel(1))]);
+  await box.flush();
+  await box.flush();
+  expect(asked).toEqual(['k0', 'k0', 'k0', 'k0', 'k1']);
+  expect((await keep.all()).map((p) => p.state)).toEqual(['aside', 'sent']);
+  expect(arrived).toEqual(['k0 aside', 'k1 sent']);
+  await keep.forget(1);
+  // A job that is recorded does not take it along.
+  expect((await keep.all()).map((p) => p.key)).toEqual(['k0']);
+});
+
 it('tries again at once when the network is back, not after the pause', async () => {
   const keep = inMemory();
   let there = false;

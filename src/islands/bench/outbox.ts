@@ -1,7 +1,10 @@
 import type { Keep, Parcel } from './keep';
 
-/** What became of a parcel: taken, refused for good, or no answer yet. */
-export type Delivery = { state: 'sent' | 'refused'; answer: unknown } | 'no-answer';
+/** What became of a parcel: taken, refused for good, failed at the server, or no answer yet. */
+export type Delivery = { state: 'sent' | 'refused' | 'failed'; answer: unknown } | 'no-answer';
+
+/** A parcel on which the server fails so often is put aside, so that what is behind it goes on. */
+const MOST_FAILURES = 4;
 
 export interface OutboxOptions {
   keep: Keep;
@@ -93,6 +96,15 @@ export class Outbox {
         ]);
         this.wake = null;
         delay = Math.min(delay * 2, 15_000);
+        continue;
+      }
+      if (result.state === 'failed') {
+        const failures = (next.failures ?? 0) + 1;
+        const aside = failures >= MOST_FAILURES;
+        await keep.mark(next.seq as number, aside ? 'aside' : 'waiting', result.answer, failures);
+        changed(waiting.length, true);
+        if (aside) await this.tell(next.jobId);
+        else await wait(delay);
         continue;
       }
       delay = 1000;

@@ -212,7 +212,8 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
       </p>
     );
   const saved = Math.round(shown.costBefore - shown.cost);
-  const gap = shown.bound !== null && shown.cost > 0 ? Math.max(0, (shown.cost - shown.bound) / shown.cost) : null;
+  const gap =
+    shown.bound !== null && shown.cost > 0 && shown.bound <= shown.cost + 1e-6 ? 1 - shown.bound / shown.cost : null;
   return (
     <section className="card-paper border-primary px-4 py-2" aria-labelledby="night">
       <h2 id="night" className="font-bold">
@@ -220,7 +221,7 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
       </h2>
       <p className="muted text-sm">
         Made {sayDay(shown.onDay, input.first)}
-        {gap !== null && `, at most ${(gap * 100).toFixed(1)} % above the best possible`}.
+        {gap !== null && `, at most ${(Math.ceil(gap * 1000) / 10).toFixed(1)} % above the best possible`}.
       </p>
       <div className="flex gap-2 mt-1">
         <button

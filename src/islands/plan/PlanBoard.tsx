@@ -36,7 +36,8 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
   const dayOf = (n: number) => addDays(first, n);
   const moved = given.jobs.some((j, i) => j.published != null && j.published !== plan[i]);
   const planned = jobs.length - counts.out;
-  const gap = bound === null || cost.total <= 0 ? null : Math.max(0, (cost.total - bound) / cost.total);
+  // A bound above the plan's own cost is none, and was said to be none.
+  const gap = bound === null || cost.total <= 0 || bound > cost.total + 1e-6 ? null : 1 - bound / cost.total;
   // Nobody can do better than late with what was due before today.
   const before = given.jobs.filter((j, i) => j.due < 0 && (plan[i] as number) >= 0).length;
   const lateWords = `${counts.late} late${before > 0 ? `, ${before === counts.late ? 'all' : before} overdue already` : ''}`;
@@ -87,9 +88,9 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
             {solving?.state === 'proving'
               ? '; proving how good that is…'
               : gap !== null && solving?.state !== 'looking'
-                ? gap < 0.001
+                ? gap <= 1e-9
                   ? '; proven: nothing is better'
-                  : `; at most ${(gap * 100).toFixed(1)} % above the best possible`
+                  : `; at most ${(Math.ceil(gap * 1000) / 10).toFixed(1)} % above the best possible`
                 : ''}
           </p>
         </div>
@@ -103,7 +104,12 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
               Stop
             </button>
           )}
-          <button type="button" className="btn" onClick={hand.undo} disabled={!hand.canUndo || solving !== null}>
+          <button
+            type="button"
+            className="btn"
+            onClick={() => void hand.undo()}
+            disabled={!hand.canUndo || solving !== null}
+          >
             Undo
           </button>
           <button type="button" className="btn" onClick={hand.keepBeside}>

@@ -23,6 +23,12 @@ const POLISH_SECONDS = 3;
 /** Plans that can be gone back to. */
 const MOST_UNDONE = 50;
 
+/** A plan that can be gone back to, with the absence that was entered with the step after it. */
+interface Past {
+  plan: Plan;
+  absence?: { person: number; day: number };
+}
+
 export interface Notice {
   text: string;
   bad: boolean;
@@ -65,7 +71,7 @@ export function usePlan(input: PlanInput) {
   }, [input]);
 
   const [plan, setPlan] = useState<Plan>(begun.plan);
-  const [past, setPast] = useState<Plan[]>([]);
+  const [past, setPast] = useState<Past[]>([]);
   const [locked, setLocked] = useState<ReadonlySet<number>>(
     () => new Set(input.problem.jobs.flatMap((j, i) => (j.locked ? [i] : []))),
   );
@@ -86,6 +92,8 @@ export function usePlan(input: PlanInput) {
   const [helps, setHelps] = useState<Help[] | null>(null);
   const [kept, setKept] = useState<Variant[]>([]);
   const [told, setTold] = useState<{ told: Told[]; done: string[] } | null>(null);
+  /** The plan that the next one is published in the place of. */
+  const [basedOn, setBasedOn] = useState(input.planId);
   const worker = useRef<Worker | null>(null);
   const publishKey = useRef(newKey());
 
@@ -112,21 +120,39 @@ export function usePlan(input: PlanInput) {
   const busy = solving !== null;
   const visits = useMemo(() => (busy ? [] : plannedVisits(open, plan)), [open, plan, busy]);
 
-  const change = useCallback((next: Plan, keep?: Plan) => {
+  const change = useCallback((next: Plan, keep?: Plan, absence?: Past['absence']) => {
     publishKey.current = newKey();
     setTold(null);
     setBound(null);
     setHelps(null);
-    if (keep) setPast((p) => [...p.slice(-MOST_UNDONE), keep]);
+    if (keep) setPast((p) => [...p.slice(-MOST_UNDONE), { plan: keep, ...(absence ? { absence } : {}) }]);
     setPlan(next);
   }, []);
-  const undo = useCallback(() => {
+  const undo = useCallback(async () => {
     const last = past.at(-1);
     if (!last) return;
+    const { absence } = last;
+    if (absence) {
+      // Everybody else was told of it too: there it is taken back first.
+      const back = { personId: people[absence.person]?.id, on: addDays(first, absence.day), why: '' };
+      const answer = await post('/api/plan/away', back, newKey());
+      if (!answer.ok)
+        return setNotice({ text: answer.problem?.detail ?? 'No answer from the server. Press again.', bad: true });
+      setAway((gone) => {
+        const left = new Set(gone);
+        left.delete(`${absence.person}/${absence.day}`);
+        return left;
+      });
+    }
     setPast(past.slice(0, -1));
-    change(last);
-    setNotice({ text: 'Taken back.', bad: false });
-  }, [past, change]);
+    change(last.plan);
+    setNotice({
+      text: absence
+        ? `Taken back: ${names.person(absence.person)} is there ${names.day(absence.day)} after all.`
+        : 'Taken back.',
+      bad: false,
+    });
+  }, [past, change, people, first, names]);
 
   const stop = useCallback(() => {
     worker.current?.terminate();
@@ -147,13 +173,14 @@ export function usePlan(input: PlanInput) {
     worker.current = w;
     setSolving({ state: 'looking', progress: 0 });
     setNotice(null);
-    setPast((p) => [...p.slice(-MOST_UNDONE), plan]);
+    setPast((p) => [...p.slice(-MOST_UNDONE), { plan }]);
     w.onmessage = (event: MessageEvent<FromPlanner>) => {
       const m = event.data;
       if (m.kind === 'end') return stop();
       // The page answers to its user first; what the worker found is drawn when there is time.
       startTransition(() => {
         if (m.kind === 'bound') setBound(m.bound);
+        else if (m.kind === 'doubt') setNotice({ text: m.says, bad: true });
         else if (m.kind === 'helps') setHelps(m.helps);
         else {
           publishKey.current = newKey();
@@ -297,7 +324,7 @@ export function usePlan(input: PlanInput) {
         shifts: open.shifts.map((s) => (s.person === person && s.day === day ? { ...s, minutes: 0 } : s)),
       };
       const next = repaired(without, plan);
-      change(next.plan, plan);
+      change(next.plan, plan, { person, day });
       const out = next.freed.filter((i) => (next.plan[i] as number) < 0).length;
       setNotice({
         text:
@@ -331,15 +358,18 @@ export function usePlan(input: PlanInput) {
     });
     const answer = await post<{ planId: number; told: Told[]; done: string[] }>(
       '/api/plan/publish',
-      { basedOn: input.planId, cost: cost.total, bound, items },
+      { basedOn, items },
       publishKey.current,
     );
-    if (answer.ok) return setTold(answer.value);
+    if (answer.ok) {
+      setBasedOn(answer.value.planId);
+      return setTold(answer.value);
+    }
     setNotice({
       text: answer.problem?.detail ?? 'No answer from the server. Press again: it will count once.',
       bad: true,
     });
-  }, [jobs, shifts, plan, learners, given, locked, people, input.planId, cost.total, bound]);
+  }, [jobs, shifts, plan, learners, given, locked, people, basedOn]);
 
   const saveWeights = useCallback(
     async (next: ProgrammeWeights) => {

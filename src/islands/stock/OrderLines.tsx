@@ -11,11 +11,13 @@ interface Line {
   unit: number;
 }
 
-/** The lines of a draft to change and send, or of a delivery to count. */
+/** The lines of a draft to change and place, or of what has come to count. */
 export function OrderLines(p: {
-  kind: 'draft' | 'delivery';
-  /** Of the order, or of the delivery. */
+  kind: 'draft' | 'delivery' | 'part';
+  /** Of the order, or of a delivery that was announced. */
   id: number;
+  /** Answers and delivers by itself, in the demo. */
+  simulated?: boolean;
   version: number;
   lines: Line[];
   note: string;
@@ -39,6 +41,8 @@ export function OrderLines(p: {
     setProblem(answer.problem?.detail ?? 'No answer from the server. Press again: it will count once.');
   };
   const draft = p.kind === 'draft';
+  const came = p.lines.some((l) => (amounts[l.productId] ?? 0) > 0);
+  const expected = p.kind === 'part' ? 'outstanding' : 'announced';
   return (
     <div className="max-w-3xl grid gap-3">
       <div className="card-paper px-4 py-1">
@@ -46,7 +50,9 @@ export function OrderLines(p: {
           <label key={l.productId} className="quiet-row py-1.5 flex flex-wrap items-center gap-x-3">
             <span className="grow">{l.name}</span>
             {!draft && amounts[l.productId] !== l.quantity && (
-              <span className="text-error font-semibold">announced {l.quantity}</span>
+              <span className={p.kind === 'part' ? 'muted' : 'text-error font-semibold'}>
+                {l.quantity} {expected}
+              </span>
             )}
             <input
               type="number"
@@ -98,7 +104,7 @@ export function OrderLines(p: {
               disabled={changed}
               onClick={() => void send(`/api/orders/${p.id}/send`, {})}
             >
-              Send the order
+              {p.simulated ? 'Send it to the simulated supplier' : 'It is ordered'}
             </button>
             <button
               type="button"
@@ -112,6 +118,15 @@ export function OrderLines(p: {
               {total < p.leastCents && `, below the least of ${money(p.leastCents)}`}
             </span>
           </>
+        ) : p.kind === 'part' ? (
+          <button
+            type="button"
+            className="btn btn-primary"
+            disabled={!came}
+            onClick={() => void send(`/api/orders/${p.id}/receive`, { lines })}
+          >
+            {differs ? 'Receive what came; the rest is still to come' : 'Receive all of it'}
+          </button>
         ) : (
           <button
             type="button"

@@ -2,6 +2,7 @@ import type { APIRoute } from 'astro';
 import { z } from 'zod';
 import { startProgramme } from '../../../server/programme/programme';
 import { readBody } from '../../api/endpoint';
+import { num } from '../../api/numbers';
 import { problemOf } from '../../api/problem';
 
 const zones = new Set(Intl.supportedValuesOf('timeZone'));
@@ -10,7 +11,7 @@ const Shape = z.object({
   person: z.string().trim().min(1, 'Give your name').max(60),
   place: z.string().trim().min(1, 'Name the place with the string shelf').max(60),
   timeZone: z.string().refine((zone) => zone === 'UTC' || zones.has(zone), 'a time zone such as Europe/Dublin'),
-  a4Hz: z.coerce.number().min(415).max(466),
+  a4Hz: num(z.number().min(415).max(466)),
 });
 
 export const POST: APIRoute = async ({ request, locals }) => {

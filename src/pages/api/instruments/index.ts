@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { FAMILIES } from '../../../../core/instruments/build';
 import { addInstrument } from '../../../../server/fleet/add';
 import { changing } from '../../../api/endpoint';
+import { num } from '../../../api/numbers';
 
 const Shape = z.object({
   tag: z
@@ -12,10 +13,10 @@ const Shape = z.object({
     .regex(/^[A-Za-z0-9-]+$/, 'letters, digits and hyphens only'),
   family: z.enum(FAMILIES),
   size: z.string(),
-  placeId: z.coerce.number().int(),
+  placeId: num(z.int()),
   holder: z.string().trim().max(60).default(''),
-  houseSetId: z.union([z.literal('suggest'), z.literal('none').transform(() => null), z.coerce.number().int()]),
-  hoursPerWeek: z.coerce.number().min(0).max(80),
+  houseSetId: z.union([z.literal('suggest'), z.literal('none').transform(() => null), num(z.int())]),
+  hoursPerWeek: num(z.number().min(0).max(80)),
 });
 
 export const POST = changing(Shape, async (acting, body, { locals }) => {

@@ -2,11 +2,12 @@ import type { APIRoute } from 'astro';
 import { z } from 'zod';
 import { loadPerson } from '../../../../server/programme/programme';
 import { readBody } from '../../../api/endpoint';
+import { num } from '../../../api/numbers';
 import { problem } from '../../../api/problem';
 
 const YEAR_S = 365 * 24 * 3600;
 const Shape = z.object({
-  personId: z.coerce.number().int().optional(),
+  personId: num(z.int()).optional(),
   theme: z.enum(['workshop', 'dusk', 'system']).optional(),
 });
 

@@ -10,14 +10,15 @@ import {
 } from '../../../../../core/instruments/build';
 import { correctBuild } from '../../../../../server/fleet/build';
 import { changing } from '../../../../api/endpoint';
+import { num } from '../../../../api/numbers';
 
-const Measure = z.union([z.literal('').transform(() => undefined), z.coerce.number().min(0.1).max(600)]).optional();
+const Measure = z.union([z.literal('').transform(() => undefined), num(z.number().min(0.1).max(600))]).optional();
 
 const Shape = z
   .object({
-    expectedVersion: z.coerce.number().int(),
+    expectedVersion: num(z.int()),
     handedness: z.enum(['right', 'left']),
-    scaleMm: z.coerce.number().min(150).max(1300),
+    scaleMm: num(z.number().min(150).max(1300)),
     head: z.enum(HEADS),
     tuner: z.enum(TUNERS),
     tailEnd: z.enum(TAIL_ENDS),
@@ -29,9 +30,9 @@ const Shape = z
       .default('')
       .transform((text) => text.split(',').filter(Boolean))
       .pipe(z.array(z.enum(EXTRAS))),
-    diameterMm: z.coerce.number().min(2).max(40),
-    roomUnderHoleMm: z.coerce.number().min(1).max(60),
-    spacingMm: z.coerce.number().min(5).max(90),
+    diameterMm: num(z.number().min(2).max(40)),
+    roomUnderHoleMm: num(z.number().min(1).max(60)),
+    spacingMm: num(z.number().min(5).max(90)),
   })
   // Measures of single strings: post-6, slot-6.
   .catchall(Measure);

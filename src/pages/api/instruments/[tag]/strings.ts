@@ -3,5 +3,5 @@ import { changing } from '../../../../api/endpoint';
 import { HouseStringsShape } from '../../../../api/shapes';
 
 export const POST = changing(HouseStringsShape, (acting, body, { locals, params }) =>
-  giveHouseStrings(locals.db, acting, { tag: (params.tag ?? '').toUpperCase(), ...body }),
+  giveHouseStrings(locals.db, acting, { tag: params.tag ?? '', ...body }),
 );

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { cancelJob } from '../../../../../server/bench/jobs';
 import { changing, pathId } from '../../../../api/endpoint';
+import { num } from '../../../../api/numbers';
 
-export const POST = changing(z.object({ expectedVersion: z.coerce.number().int() }), (acting, body, context) =>
+export const POST = changing(z.object({ expectedVersion: num(z.int()) }), (acting, body, context) =>
   cancelJob(context.locals.db, acting, { jobId: pathId(context), ...body }),
 );

@@ -3,8 +3,9 @@ import { FAMILIES } from '../../../../../core/instruments/build';
 import { notFound } from '../../../../../server/errors';
 import { loadHouseVersion, saveHouse } from '../../../../../server/methods/house';
 import { changing } from '../../../../api/endpoint';
+import { num } from '../../../../api/numbers';
 
-const Shape = z.object({ expectedVersion: z.coerce.number().int(), version: z.coerce.number().int() });
+const Shape = z.object({ expectedVersion: num(z.int()), version: num(z.int()) });
 
 export const POST = changing(Shape, async (acting, body, { locals, params }) => {
   const family = FAMILIES.find((f) => f === params.family);

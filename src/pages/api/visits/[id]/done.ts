@@ -1,12 +1,11 @@
 import { z } from 'zod';
 import { completeVisit } from '../../../../../server/today/today';
 import { changing, pathId } from '../../../../api/endpoint';
+import { num } from '../../../../api/numbers';
 
 /** A form sends each string's drop as `flat-6`; left empty, nobody looked. */
-const Flat = z.union([z.literal('').transform(() => undefined), z.coerce.number().min(-100).max(1200)]).optional();
-const Shape = z
-  .object({ expectedVersion: z.coerce.number().int(), note: z.string().max(1000).default('') })
-  .catchall(Flat);
+const Flat = z.union([z.literal('').transform(() => undefined), num(z.number().min(-100).max(1200))]).optional();
+const Shape = z.object({ expectedVersion: num(z.int()), note: z.string().max(1000).default('') }).catchall(Flat);
 
 export const POST = changing(Shape, (acting, body, context) => {
   const { expectedVersion, note, ...rest } = body;
