@@ -1,4 +1,5 @@
 import { isBowed } from '../instruments/validity';
+import { SAFETY, type SafetyTopicId } from '../safety/topics';
 import { SETTLES_HOURS } from '../settling/readyBy';
 import type { Cause, FaultFacts, FaultString, NextStep, Symptom } from './types';
 
@@ -25,7 +26,12 @@ const said = (holds: boolean | null | undefined, yes: number, because: string, n
 const only = (has: boolean) => ({ factor: has ? 1 : 0 });
 
 const one = (why: string): NextStep => ({ kind: 'job', job: 'one-string', why });
-const refer = (why: string, to = 'a qualified repairer'): NextStep => ({ kind: 'referral', to, why });
+const refer = (topic: SafetyTopicId, why: string, to: string = SAFETY[topic].to): NextStep => ({
+  kind: 'referral',
+  to,
+  why,
+  topic,
+});
 const nothing = (why: string): NextStep => ({ kind: 'nothing', why });
 
 const settling: Cause = {
@@ -237,7 +243,7 @@ const nutOrFret: Cause = {
   name: 'A worn nut slot or a high fret',
   look: 'Only after strings, winds and tails: fret it at 1 and pluck; does the rattle go away?',
   normal: 'It buzzes on one fret only when that fret is the cause.',
-  next: () => refer('Nut and fret work is for someone who does it for a living.'),
+  next: () => refer('nut', 'Nut and fret work is for somebody who does it for a living.'),
   weigh: (f) => [
     usual(0.1),
     said((meant(f)?.timesBefore ?? 0) > 1, 2.5, 'new strings did not cure it before'),
@@ -252,7 +258,7 @@ const sticksInNut: Cause = {
   normal: 'It glides without a sound and the pitch follows the button.',
   next: (f) =>
     meant(f)?.changedKind
-      ? refer('Still pinging after graphite: the slot is too tight for this gauge.', 'a specialist for nut work')
+      ? refer('nut', 'Still pinging after graphite: the slot is too tight for this gauge.')
       : nothing('Graphite is enough. Still pinging: a specialist for nut work.'),
   weigh: (f) => [usual(0.6), said(meant(f)?.changedKind, 2, 'the gauge or make changed')],
 };
@@ -284,7 +290,7 @@ const saddleSticks: Cause = {
   name: 'It sticks or catches at the bridge',
   look: 'Lift it out of its slot at the bridge and look for an edge; graphite.',
   normal: 'The slot is smooth and a little wider than the string.',
-  next: () => refer('A sharp saddle or bridge slot is smoothed by someone who does it for a living.'),
+  next: () => refer('nut', 'A sharp saddle or bridge slot is smoothed by somebody who does it for a living.'),
   weigh: () => [usual(0.35)],
 };
 
@@ -300,8 +306,8 @@ const twist: Cause = {
 const bridgeMoved: Cause = {
   id: 'bridge-moved',
   name: 'The bridge has moved',
-  look: 'Measure the string length against the card; look at the marks of the feet.',
-  normal: 'The same as on the card, feet on their marks.',
+  look: 'Look at the marks of the feet; measure from nut to bridge if a length was noted for this instrument.',
+  normal: 'Feet on their marks, and the length as it was noted; on frets the octave at the twelfth matches.',
   next: () => ({
     kind: 'follow-up',
     visit: 'bridge-check',
@@ -320,7 +326,7 @@ const otherGauge: Cause = {
   name: 'Another gauge or make than before',
   look: 'Compare what is on with what was on.',
   normal: 'The same product as last time.',
-  next: () => refer('The intonation is set for the old gauge.', 'someone who does set-ups'),
+  next: () => refer('set-up', 'The intonation is set for the old gauge.'),
   weigh: (f) => [
     usual(0.15),
     said(meant(f)?.changedKind, 5, 'the record says so', meant(f)?.changedKind === false ? 0.1 : 1),
@@ -343,7 +349,7 @@ const samePlace: Cause = {
   normal: 'Breaks at different places are wear, not an edge.',
   next: (f) =>
     (meant(f)?.timesBefore ?? 0) > 0
-      ? refer('Twice in the same place: that place is smoothed by a specialist.')
+      ? refer('nut', 'Twice in the same place: that place is smoothed by a specialist.')
       : one('A new string; write down where it broke.'),
   weigh: (f) => [usual(0.4), said((meant(f)?.timesBefore ?? 0) > 0, 3, `it is not the first time at this string`)],
 };
@@ -382,7 +388,7 @@ const pinMisfit: Cause = {
   name: 'The pin does not fit its hole',
   look: 'Try the pin in its hole without a string: does it stand up or fall in?',
   normal: 'It goes in by finger pressure and stands level.',
-  next: () => refer('Pins are fitted to their holes by a repairer.'),
+  next: () => refer('pins', 'Pins are fitted to their holes by a repairer.'),
   weigh: (f) => [usual(0.2), said((meant(f)?.timesBefore ?? 0) > 0, 2, 'it has lifted before')],
 };
 
@@ -408,7 +414,7 @@ const dryAir: Cause = {
   id: 'dry-air',
   name: 'Dry air: pegs and wood have shrunk',
   look: 'Do not tune up. Read the room; look whether the soundpost stands.',
-  normal: 'Between 40 and 60 % relative humidity nothing lets go.',
+  normal: 'In a room at 40 to 60 % humidity nothing lets go.',
   next: () => ({ kind: 'job', job: 'emergency', why: 'Follow the card for an instrument found slack, step by step.' }),
   weigh: (f) => [
     usual(0.4),
@@ -423,7 +429,9 @@ const tailLetGo: Cause = {
   look: 'Is the tailpiece where it should be, the cord whole?',
   normal: 'It hangs in line, clear of the top.',
   next: (f) =>
-    refer('The cord is renewed and the post checked.', isBowed(f.build.family) ? 'a luthier' : 'a qualified repairer'),
+    isBowed(f.build.family)
+      ? refer('soundpost', 'The tail cord is renewed and the soundpost checked.')
+      : refer('all-slack', 'The tail cord is renewed.', 'a qualified repairer'),
   weigh: (f) => [only(f.build.tailEnd.includes('tailpiece') && floating(f)), usual(0.2)],
 };
 
@@ -432,7 +440,7 @@ const liftingBridge: Cause = {
   name: 'The bridge or a brace has come loose',
   look: 'A slip of paper along the back edge of the bridge: does it go under?',
   normal: 'It goes in nowhere.',
-  next: () => refer('No tension until it is glued.'),
+  next: () => refer('lifting', 'It is glued before it is strung to pitch again.'),
   weigh: (f) => [only(!floating(f)), usual(0.3), said(f.dryRoom, 1.5, 'this room is known to go dry')],
 };
 
@@ -467,7 +475,7 @@ const warped: Cause = {
   name: 'The bridge is warped or its feet do not fit',
   look: 'Straightened, does it stay? Is there light under a foot?',
   normal: 'Both feet sit close on the top.',
-  next: () => refer('Bridges are fitted by a luthier.', 'a luthier'),
+  next: () => refer('leaning', 'Bridges are fitted by a luthier.'),
   weigh: (f) => [usual(0.2), said((hours(f) ?? 0) > 24 * 14, 2, 'no change for weeks')],
 };
 
@@ -534,7 +542,7 @@ export const SYMPTOMS: readonly Symptom[] = [
     id: 'all-slack',
     name: 'All strings are slack',
     ofString: false,
-    first: 'Do not tighten anything.',
+    first: SAFETY['all-slack'].meanwhile,
     causes: [dryAir, tailLetGo, liftingBridge, slackened],
   },
   {
@@ -542,7 +550,7 @@ export const SYMPTOMS: readonly Symptom[] = [
     name: 'The bridge leans',
     ofString: false,
     when: (b) => b.bridge === 'floating',
-    first: 'Do not tune on before it stands straight.',
+    first: SAFETY.leaning.meanwhile,
     causes: [dragged, warped],
   },
   {

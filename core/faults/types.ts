@@ -1,5 +1,6 @@
 import type { Build } from '../instruments/build';
 import type { JobKind, LastTime } from '../procedures/types';
+import type { SafetyTopicId } from '../safety/topics';
 import type { CoreMaterial } from '../strings/materials';
 
 /** The string that is complained about, as far as it is known. */
@@ -35,7 +36,8 @@ export interface FaultFacts {
 export type NextStep =
   | { kind: 'job'; job: JobKind; why: string }
   | { kind: 'follow-up'; visit: 'retune' | 'bridge-check'; afterHours: number; why: string }
-  | { kind: 'referral'; to: string; why: string }
+  /** `topic` decides what is said of the strings until it has been looked at; older ones have none. */
+  | { kind: 'referral'; to: string; why: string; topic?: SafetyTopicId }
   | { kind: 'nothing'; why: string };
 
 export interface Cause {

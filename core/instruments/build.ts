@@ -1,3 +1,5 @@
+import type { LocalDate } from '../dates';
+
 /**
  * What distinguishes one instrument from another: a procedure follows from these parts, never from the family name
  * alone. The lists are the vocabulary; forms, imports and the database take their choices from here.
@@ -88,6 +90,7 @@ export const EXTRAS = [
   'tailpiece-cover',
   'string-tree',
   'capo-spikes',
+  'tailpiece-held',
 ] as const;
 export const FINGERBOARDS = ['bare-dark', 'maple', 'gloss'] as const;
 
@@ -135,6 +138,8 @@ export interface Build {
   fingerboard: Fingerboard;
   extras: Extra[];
   post: { diameterMm: number; roomUnderHoleMm: number; spacingMm: number };
+  /** From nut to bridge as somebody measured it on this very instrument; absent: nobody did. */
+  noted?: { lengthMm: number; on: LocalDate };
   positions: Position[];
 }
 
@@ -184,6 +189,7 @@ export const PART_NAMES: Record<Head | Tuner | TailEnd | BridgeMount | StringEnd
   'tailpiece-cover': 'tailpiece cover',
   'string-tree': 'string tree',
   'capo-spikes': 'capo spikes',
+  'tailpiece-held': 'tailpiece held by a screw or clip',
   'bare-dark': 'bare dark board',
   maple: 'maple board',
   gloss: 'gloss-finished board',

@@ -155,6 +155,7 @@ export function impossibleBecause(b: Parts): string[] {
     why.push('A tailpiece with fine tuners has fine tuners.');
   extra('bridge-screws', SCREWED.includes(b.tailEnd), `A ${part[b.tailEnd]} has no bridge screws.`);
   extra('ball-end-spacers', SPACED.includes(b.tailEnd), `A ${part[b.tailEnd]} takes no ball-end spacers.`);
+  extra('tailpiece-held', SPACED.includes(b.tailEnd), `A ${part[b.tailEnd]} does not hang on studs.`);
   extra('string-sleeves', isBowed(b.family), 'String sleeves protect the bridge of a bowed instrument.');
   extra('pickup-clip', isBowed(b.family) || b.family === 'banjo', 'A pickup clip sits on a floating bridge.');
   extra('felt-washer', isBowed(b.family), 'Felt washers belong to bowed strings.');

@@ -127,6 +127,63 @@ describe('the tuner’s estimate', () => {
     expect(estimator.read(sharp, strings)?.number).toBe(2);
   });
 
+  it('never takes one string for another without saying so: a strong second partial, a string ringing at a simple ratio', () => {
+    const families: Family[] = [
+      'violin',
+      'viola',
+      'cello',
+      'steel-acoustic',
+      'classical',
+      'ukulele',
+      'banjo',
+      'double-bass',
+    ];
+    const silent: string[] = [];
+    let [plain, plainSaid, tried] = [0, 0, 0];
+    for (const length of [4096, 8192]) {
+      const estimator = new PitchEstimator(length, RATE);
+      for (const family of families) {
+        const targets = stringsOf(family);
+        for (const target of targets)
+          for (const off of [-60, -7, 5]) {
+            const firstPartialHz = target.hz * 2 ** (off / 1200);
+            const beside = [2 / 3, 3 / 2, 3 / 4, 4 / 3].filter((ratio) =>
+              targets.some((t) => t !== target && Math.abs(cents(t.hz, firstPartialHz * ratio)) < 60),
+            );
+            const scenes: [string, Partial<Scene>][] = [
+              ['plain', {}],
+              ['second partial 13 dB up', { secondOverFirstDb: 13 }],
+              ...beside.flatMap((ratio): [string, Partial<Scene>][] =>
+                [-6, -12].map((levelDb) => [
+                  `ringing at ${ratio.toFixed(2)}, ${levelDb} dB`,
+                  { neighbour: { firstPartialHz: firstPartialHz * ratio, levelDb } },
+                ]),
+              ),
+            ];
+            for (const [name, more] of scenes) {
+              const rng = source(tried * 7919 + 17);
+              const s = scene({ firstPartialHz, pluckedAt: 0.12 + rng() * 0.2, ...more });
+              const reading = estimator.read(synthesize(s, RATE, length, rng), targets);
+              const heard = targets.find((t) => t.number === reading?.number);
+              const right = heard && reading && Math.abs(cents(firstPartialHz, reading.hz)) < 50 && heard === target;
+              if (!right && reading && reading.or === null)
+                silent.push(
+                  `${family} ${target.number} ${off} ${name} ${length}: ${reading.number} ${reading.cents.toFixed(0)}`,
+                );
+              tried += 1;
+              if (name !== 'plain') continue;
+              plain += 1;
+              if (reading?.or) plainSaid += 1;
+            }
+          }
+      }
+    }
+    expect(tried).toBeGreaterThan(500);
+    expect(silent).toEqual([]);
+    // A string by itself, near its note, is not doubted.
+    expect(plainSaid / plain).toBeLessThan(0.02);
+  }, 60_000);
+
   it('says how sure it is, and says nothing of silence and noise', () => {
     const rng = source(5);
     const estimator = new PitchEstimator(8192, RATE);

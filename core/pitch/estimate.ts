@@ -22,6 +22,8 @@ export interface Reading {
   periodHz: number;
   /** Share of the sound that the string explains, 0 to 1. */
   clarity: number;
+  /** Another string that the sound could be as well: then neither is told to be turned. Null where only one fits. */
+  or: { number: number; cents: number } | null;
 }
 
 /** How far from its note a string is looked for, in cents: a new string falls by more than two semitones at first. */
@@ -37,19 +39,44 @@ const stretchOf = (b: number): Float64Array =>
 const COARSE_STRETCH = [1e-5, 3e-4].map(stretchOf);
 const FINE_STRETCH = STIFFNESSES.map(stretchOf);
 const LEAST_CLARITY = 0.2;
+/**
+ * Odd partials over even ones from which the lower of two octaves is believed: so much where both strings are near their
+ * notes, and less where the lower is in tune and the upper would be far off.
+ */
 const LEAST_ODD = 0.3;
+const LEAST_ODD_IN_TUNE = 0.07;
+/** Nearer to its note by so many cents, a string is the likelier one. */
+const NEARER_CENTS = 80;
+/** Within a factor of this either octave could be meant. */
+const EITHER_OCTAVE = 1.8;
+/** Partials that belong to no string a second or a third above: below this share a pitch is only what two have in common. */
+const LEAST_OWN = 0.12;
+/** What two strings have in common is only thought of where the softer has so much of the louder one. */
+const BOTH_SOUND = 0.3;
+/** A second string with so much of the first one's amplitude may be the one that was plucked. */
+const RIVAL_SHARE = 0.45;
+/** Below this share of the sound explained there is room for a second string. */
+const CROWDED_CLARITY = 0.78;
+/** Two strings whose notes lie nearer than this are one course. */
+const COURSE_CENTS = 25;
+/** Two strings between whose notes a pitch lies, told apart by no more than this, are both possible. */
+const BETWEEN_CENTS = 60;
 
 /**
  * Which string a pitch far from every note is. Strings come from below and fall when they are stretched: one that is
  * flat by two semitones is usual, one that is sharp by as much is hardly ever met, so sharp counts twice.
  */
 function stringOf(hz: number, targets: readonly Target[]): Target {
-  const away = (t: Target): number => {
-    const cents = 1200 * Math.log2(hz / t.hz);
-    return cents < 0 ? -cents : 2 * cents;
-  };
-  return targets.reduce((a, t) => (away(t) < away(a) ? t : a));
+  return targets.reduce((a, t) => (awayCents(hz, t) < awayCents(hz, a) ? t : a));
 }
+
+function awayCents(hz: number, target: Target): number {
+  const cents = 1200 * Math.log2(hz / target.hz);
+  return cents < 0 ? -cents : 2 * cents;
+}
+
+/** How far a pitch is from the note of the string it would be. */
+const offCents = (hz: number, targets: readonly Target[]): number => awayCents(hz, stringOf(hz, targets));
 
 /**
  * Estimates the pitch of one plucked string of an instrument from a frame of samples: candidates around the known
@@ -118,6 +145,7 @@ export class PitchEstimator {
     if (!refined) return null;
     const hz = refined.f1;
     const nearest = stringOf(hz, targets);
+    const clarity = 1 - refined.residualShare;
     return {
       number: nearest.number,
       hz,
@@ -125,8 +153,55 @@ export class PitchEstimator {
       spreadCents: (refined.sdHz / hz) * (1200 / Math.LN2),
       inharmonicity: refined.b,
       periodHz: refined.periodHz,
-      clarity: 1 - refined.residualShare,
+      clarity,
+      or: this.alternative(rate, targets, { hz, nearest, clarity, eitherHz: best.eitherHz, stiffness: refined.b }),
     };
+  }
+
+  /** Another string that the sound could be, by what is known when one has been chosen. */
+  private alternative(
+    rate: number,
+    targets: readonly Target[],
+    p: { hz: number; nearest: Target; clarity: number; eitherHz: number | null; stiffness: number },
+  ): Reading['or'] {
+    const said = (hz: number, target: Target) => ({ number: target.number, cents: 1200 * Math.log2(hz / target.hz) });
+    const otherNote = (t: Target) => Math.abs(1200 * Math.log2(t.hz / p.nearest.hz)) > COURSE_CENTS;
+    if (p.eitherHz !== null) {
+      const target = stringOf(p.eitherHz, targets);
+      if (otherNote(target)) return said(p.eitherHz, target);
+    }
+    // Between two notes: one string flat or another one sharp.
+    const own = awayCents(p.hz, p.nearest);
+    for (const t of targets)
+      if (
+        otherNote(t) &&
+        own > BETWEEN_CENTS &&
+        awayCents(p.hz, t) - own < BETWEEN_CENTS &&
+        awayCents(p.hz, t) < REACH_CENTS
+      )
+        return said(p.hz, t);
+    if (p.clarity >= CROWDED_CLARITY) return null;
+    // What is left of the sound without this string: another one of it may have been meant.
+    const first = this.without(p.hz, p.stiffness, rate);
+    const second = this.choose(rate, targets);
+    if (!second || second.explained < RIVAL_SHARE * first) return null;
+    const target = stringOf(second.hz, targets);
+    return otherNote(target) ? said(second.hz, target) : null;
+  }
+
+  /** Takes a string's partials out of the spectrum; returns their amplitude. */
+  private without(hz: number, b: number, rate: number): number {
+    let taken = 0;
+    for (let n = 1; n <= MOST_PARTIALS; n++) {
+      const at = (n * hz * Math.sqrt((1 + b * n * n) / (1 + b)) * this.size) / rate;
+      if (at > 0.42 * this.size) break;
+      if (n <= 12) taken += this.amplitudeAt(at);
+      // The main lobe of the window is four bins of an unpadded frame wide.
+      const reach = Math.ceil((2.2 * this.size) / this.coarseLength);
+      for (let k = Math.max(0, Math.floor(at) - reach); k <= Math.min(this.amplitude.length - 1, at + reach); k++)
+        this.amplitude[k] = 0;
+    }
+    return taken;
   }
 
   /** Low-pass and every n-th sample; returns how many there are. The filter's edges are left out. */
@@ -172,7 +247,10 @@ export class PitchEstimator {
   }
 
   /** The candidate that explains most with partials that are really there. */
-  private choose(rate: number, targets: readonly Target[]): { hz: number; score: number } | null {
+  private choose(
+    rate: number,
+    targets: readonly Target[],
+  ): { hz: number; explained: number; eitherHz: number | null } | null {
     const top = 0.42 * this.size;
     const bins = this.size / rate;
     // The floor is what most bins hold; every fourth tells.
@@ -181,7 +259,7 @@ export class PitchEstimator {
     sample.sort();
     const loudest = sample[sample.length - 1] as number;
     const floor = (sample[sample.length >> 1] as number) * 2.45 + loudest * 3e-4;
-    let best: { hz: number; score: number } | null = null;
+    let best: { hz: number; score: number; explained: number } | null = null;
     for (const target of targets) {
       for (let cents = -REACH_CENTS; cents <= REACH_CENTS; cents += GRID_CENTS) {
         const f = target.hz * 2 ** (cents / 1200);
@@ -200,35 +278,80 @@ export class PitchEstimator {
             if (p > floor) there += weight;
           }
           const score = explained * (there / Math.max(1, looked)) ** 2;
-          if (!best || score > best.score) best = { hz: f, score };
+          if (!best || score > best.score) best = { hz: f, score, explained };
         }
       }
     }
-    return best && { ...best, hz: this.octaveOf(best.hz, rate, targets) };
+    if (!best) return null;
+    const own = this.ownOf(best.hz, rate, targets);
+    const octave = this.octaveOf(own.hz, rate, targets, own.eitherHz);
+    // An octave down it may be what two have in common as well.
+    const last = this.ownOf(octave.hz, rate, targets);
+    return { explained: best.explained, hz: last.hz, eitherHz: last.eitherHz ?? octave.eitherHz };
+  }
+
+  /**
+   * What two strings a fifth apart have in common is a pitch that neither has: its first, fifth and seventh partials are
+   * missing. Then it is the one of the two that sounds more.
+   */
+  private ownOf(hz: number, rate: number, targets: readonly Target[]): { hz: number; eitherHz: number | null } {
+    const near = (f: number) => targets.some((t) => Math.abs(1200 * Math.log2(f / t.hz)) <= REACH_CENTS);
+    if (!near(2 * hz) || !near(3 * hz)) return { hz, eitherHz: null };
+    const sum = (list: readonly number[]) => list.reduce((total, n) => total + this.partialAt(n * hz, n, rate), 0);
+    const [second, third, own] = [sum([2, 4, 8, 10]), sum([3, 9]), sum([1, 5, 7, 11])];
+    const [loud, soft] = [Math.max(second, 1.5 * third), Math.min(second, 1.5 * third)];
+    // One strong partial alone is no second string.
+    if (own > LEAST_OWN * (second + third) || soft < BOTH_SOUND * loud) return { hz, eitherHz: null };
+    const [main, other] = second > 1.5 * third ? [2 * hz, 3 * hz] : [3 * hz, 2 * hz];
+    return { hz: main, eitherHz: soft > RIVAL_SHARE * loud ? other : null };
+  }
+
+  /** Amplitude of the strongest bin about a partial: stiff strings run sharp of whole multiples. */
+  private partialAt(hz: number, n: number, rate: number): number {
+    if (hz > 0.42 * rate) return 0;
+    let most = 0;
+    for (let cents = 0; cents <= 18 * n; cents += 9)
+      most = Math.max(most, this.amplitudeAt((hz * 2 ** (cents / 12_000) * this.size) / rate));
+    return most;
   }
 
   /**
    * Which of two octaves it is: the lower one only when its odd partials are really there. A string that rings along
-   * an octave below at −12 dB has a quarter of their amplitude, a string of its own has more.
+   * an octave below at −12 dB has a quarter of their amplitude, a string of its own has more; less is enough where the
+   * lower string is in tune and the upper one would be far from its note. Where it is close, either may be meant.
    */
-  private octaveOf(hz: number, rate: number, targets: readonly Target[]): number {
+  private octaveOf(
+    hz: number,
+    rate: number,
+    targets: readonly Target[],
+    otherHz: number | null,
+  ): { hz: number; eitherHz: number | null } {
     const near = (f: number) => targets.some((t) => Math.abs(1200 * Math.log2(f / t.hz)) <= REACH_CENTS);
     const resolvable = (f: number) => f > (4 * rate) / this.coarseLength;
-    if (near(hz / 2) && resolvable(hz / 2) && this.oddShare(hz / 2, rate) > LEAST_ODD) return hz / 2;
-    if (near(hz * 2) && resolvable(hz) && this.oddShare(hz, rate) < LEAST_ODD) return hz * 2;
-    return hz;
+    /** The odd partials it takes to believe the lower of an octave. */
+    const needed = (lower: number) =>
+      offCents(lower, targets) + NEARER_CENTS < offCents(2 * lower, targets) ? LEAST_ODD_IN_TUNE : LEAST_ODD;
+    const decide = (lower: number) => {
+      const odd = this.oddShare(lower, rate);
+      const least = needed(lower);
+      const close = odd < least * EITHER_OCTAVE && odd > least / EITHER_OCTAVE;
+      return odd > least
+        ? { hz: lower, eitherHz: close ? 2 * lower : otherHz }
+        : { hz: 2 * lower, eitherHz: close ? lower : otherHz };
+    };
+    if (near(hz / 2) && resolvable(hz / 2)) {
+      const choice = decide(hz / 2);
+      if (choice.hz === hz / 2 || choice.eitherHz !== otherHz) return choice;
+    }
+    if (near(hz * 2) && resolvable(hz)) return decide(hz);
+    return { hz, eitherHz: otherHz };
   }
 
   /** Amplitude of the odd partials of a frequency over that of its even ones. */
   private oddShare(hz: number, rate: number): number {
     let [odd, even] = [0, 0];
     for (let n = 1; n <= 12; n++) {
-      const fn = n * hz;
-      if (fn > 0.42 * rate) break;
-      // Stiff strings run sharp of whole multiples: the strongest bin near by is meant.
-      let most = 0;
-      for (let cents = 0; cents <= 18 * n; cents += 9)
-        most = Math.max(most, this.amplitudeAt((fn * 2 ** (cents / 12_000) * this.size) / rate));
+      const most = this.partialAt(n * hz, n, rate);
       if (n % 2) odd += most;
       else even += most;
     }

@@ -11,6 +11,7 @@ const reading = (cents: number, hz = 330, more: Partial<Reading> = {}): Reading 
   inharmonicity: 0,
   periodHz: hz,
   clarity: 0.9,
+  or: null,
   ...more,
 });
 

@@ -24,6 +24,7 @@ export interface GateFacts {
 const BEFORE: Readonly<Record<string, { ids: readonly string[]; says: string }>> = {
   'trim.ends': { ids: ['stretch.rounds'], says: 'not stretched and settled yet' },
   'trim.tails': { ids: ['stretch.rounds'], says: 'not stretched and settled yet' },
+  'prepare.halve': { ids: ['near-pitch.string'], says: 'not near pitch yet' },
   'near-pitch.trim': { ids: ['near-pitch.string'], says: 'not near pitch yet' },
   'fit-post.cut': { ids: ['fit-tail.string'], says: 'its tail end is not seated yet' },
 };

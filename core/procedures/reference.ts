@@ -1,3 +1,5 @@
+import { SAFETY, type SafetyTopicId } from '../safety/topics';
+
 /** Cautions and usual mistakes with their recovery, each once. Common practice, no source. */
 
 export const CAUTIONS = {
@@ -16,7 +18,7 @@ export const CAUTIONS = {
   solvents: 'Cleaner: read the label and the school’s safety data sheet; open a window.',
   'steel-wool':
     'Steel wool: its dust hurts eyes and clings to magnets. Eye protection, pickups masked, dust wiped up at once.',
-  soundpost: 'The soundpost is held by the strings alone. If it falls: no tension, keep it flat, a luthier sets it.',
+  soundpost: `The soundpost is held by the strings alone. If it falls: ${SAFETY.soundpost.meanwhile.charAt(0).toLowerCase()}${SAFETY.soundpost.meanwhile.slice(1)} A luthier sets it.`,
   heavy: 'Heavy and tall: a second pair of hands for laying it down and standing it up.',
 } as const;
 export type CautionId = keyof typeof CAUTIONS;
@@ -36,6 +38,8 @@ export interface Mistake {
   recovery: string[];
   /** Whether the string itself is lost. */
   stringLost: boolean;
+  /** It is about the instrument, not about a string: the job stops here, and nothing is made light of. */
+  stops?: SafetyTopicId;
 }
 
 export const MISTAKES = {
@@ -148,8 +152,14 @@ export const MISTAKES = {
   'needs-repair': {
     happens: 'Something is cracked, loose or lifting',
     cause: 'Wear or an accident',
-    recovery: ['Stop: no new strings.', 'Write what you saw in the notes.', 'A qualified repairer looks first.'],
+    recovery: [
+      'Stop: no new strings.',
+      SAFETY.lifting.meanwhile,
+      'Write what you saw in the notes.',
+      'A qualified repairer looks first.',
+    ],
     stringLost: false,
+    stops: 'lifting',
   },
   'count-short': {
     happens: 'The count does not come out',
@@ -216,12 +226,9 @@ export const MISTAKES = {
   'soundpost-down': {
     happens: 'The soundpost has fallen or something is loose inside',
     cause: 'The pull was lost',
-    recovery: [
-      'Stop: no tension on any string.',
-      'Keep it flat, bridge off, do not shake it.',
-      'A luthier sets the post.',
-    ],
+    recovery: ['Stop.', SAFETY.soundpost.meanwhile, 'Take the bridge off if it is loose.', 'A luthier sets the post.'],
     stringLost: false,
+    stops: 'soundpost',
   },
   'tailpiece-fell': {
     happens: 'The tailpiece or bridge came off',
@@ -271,6 +278,7 @@ export const MISTAKES = {
       'Then correct the build, and the method follows.',
     ],
     stringLost: false,
+    stops: 'unsure',
   },
   'open-rattle': {
     happens: 'An open string rattles at the head',
@@ -298,3 +306,13 @@ export const MISTAKES = {
   },
 } as const satisfies Record<string, Mistake>;
 export type MistakeId = keyof typeof MISTAKES;
+
+/** The danger that a mistake stops the job for; null for what is only to be done again. */
+export const stopsFor = (id: MistakeId): SafetyTopicId | null => (MISTAKES[id] as Mistake).stops ?? null;
+
+/** Whether it is true of a mistake that everything can be done again while the string is uncut. */
+export const isRedone = (id: MistakeId): boolean =>
+  stopsFor(id) === null && !MISTAKES[id].stringLost && !NOT_OF_STRINGS.includes(id);
+
+/** Of the instrument or the bench: no string, cut or not, says how it ends. */
+const NOT_OF_STRINGS: readonly MistakeId[] = ['bridge-tipped', 'tailpiece-fell', 'count-short', 'pin-stuck'];

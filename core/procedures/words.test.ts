@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import type { Position } from '../instruments/build';
 import { defaultBuild } from '../instruments/defaults';
 import type { Quantity } from './types';
-import { fillText, groupLabel, postPhrase, sayQuantity, stringLabel } from './words';
+import { fillText, groupLabel, groupPhrase, postPhrase, sayQuantity, stringLabel } from './words';
 
 const slack: Quantity = { label: 'Pull back', value: 36.37, unit: 'mm', digits: 0, why: '' };
 const guitar = defaultBuild('steel-acoustic', '4/4');
@@ -23,7 +23,12 @@ it('never names a string by its letter alone where two share it', () => {
   expect(stringLabel(guitar, at(1))).toBe('E4 (string 1, treble side)');
   expect(stringLabel(guitar, at(5))).toBe('A2 (string 5, bass side)');
   expect(groupLabel(guitar, guitar.positions)).toBe('all six strings');
-  expect(groupLabel(guitar, [at(3), at(2)])).toBe('two strings');
+  // Which strings, not only how many.
+  expect(groupLabel(guitar, [at(3), at(2)])).toBe('G3 and B3 (strings 3 and 2)');
+  expect(groupLabel(guitar, [at(6), at(5), at(4)])).toBe('E2, A2 and D3 (strings 6, 5 and 4)');
+  // On both sides of the head posts turn different ways, and both are said.
+  expect(groupPhrase(guitar, [at(6), at(1)], 'loosens')).toMatch(/^E2: .*clockwise.* E4: .*counter-clockwise/);
+  expect(groupPhrase(guitar, [at(6), at(5)], 'loosens')).not.toContain('E2:');
   expect(groupLabel(guitar, [at(3)])).toBe('G3 (string 3, treble side)');
 });
 

@@ -35,13 +35,16 @@ export function fillText(template: string, numbers: Record<string, Quantity> = {
   });
 }
 
+/** The side of the board that a string lies on, whatever row of the head its post is in. */
+export const liesOn = (build: Pick<Build, 'positions'>, number: number): 'bass' | 'treble' =>
+  bassHalf(build.positions).has(number) ? 'bass' : 'treble';
+
 /**
  * A string by pitch with octave, number and side together: letters alone mislead where two strings share one, numbers
  * where people count from the other end. The side is where the string lies, whatever row its post is in.
  */
 export function stringLabel(build: Pick<Build, 'positions'>, position: Pick<Position, 'note' | 'number'>): string {
-  const side = bassHalf(build.positions).has(position.number) ? 'bass' : 'treble';
-  return `${position.note} (string ${position.number}, ${side} side)`;
+  return `${position.note} (string ${position.number}, ${liesOn(build, position.number)} side)`;
 }
 
 const COUNTS = [
@@ -60,13 +63,20 @@ const COUNTS = [
   'twelve',
 ];
 
-/** "all six strings", or the one string by its label. */
+/**
+ * "all six strings", one string by its label, and where only some are meant, which: "E2, A2 and D3 (strings 6, 5 and
+ * 4)". A count alone leaves open which of them.
+ */
 export function groupLabel(build: Pick<Build, 'positions'>, group: readonly Position[]): string {
   const [only] = group;
   if (group.length === 1 && only) return stringLabel(build, only);
-  const all = group.length === build.positions.length ? 'all ' : '';
-  return `${all}${COUNTS[group.length] ?? group.length} strings`;
+  if (group.length === build.positions.length) return `all ${COUNTS[group.length] ?? group.length} strings`;
+  return `${sayList(group.map((p) => p.note))} (strings ${sayList(group.map((p) => String(p.number)))})`;
 }
+
+/** "a", "a and b", "a, b and c". */
+export const sayList = (parts: readonly string[]): string =>
+  parts.length < 2 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
 
 /** What a string is wound on, as the trade calls it. */
 export function postWord(build: Pick<Build, 'tuner' | 'head'>): 'post' | 'roller' | 'peg' {
@@ -94,4 +104,19 @@ export function postPhrase(build: Build, position: Position, which: 'tightens' |
   const sides =
     build.head !== 'in-line' && which === 'loosens' ? `On the ${position.side} side the ${word}` : `The ${word}`;
   return `${sides} ${which} ${direction}, seen from the front, head up.`;
+}
+
+/** How to turn the posts of several strings: where their sides turn different ways, each way with its strings. */
+export function groupPhrase(build: Build, group: readonly Position[], which: 'tightens' | 'loosens'): string {
+  const ways = new Map<string, Position[]>();
+  for (const p of group) {
+    const phrase = postPhrase(build, p, which);
+    const known = ways.get(phrase);
+    if (known) known.push(p);
+    else ways.set(phrase, [p]);
+  }
+  if (ways.size < 2) return [...ways.keys()][0] ?? '';
+  return [...ways]
+    .map(([phrase, own]) => `${sayList(own.map((p) => p.note))}: ${phrase.charAt(0).toLowerCase()}${phrase.slice(1)}`)
+    .join(' ');
 }

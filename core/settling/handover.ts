@@ -1,5 +1,6 @@
 import type { Build } from '../instruments/build';
 import { isBowed } from '../instruments/validity';
+import { SAFETY, type SafetyTopicId } from '../safety/topics';
 import type { CoreMaterial } from '../strings/materials';
 import { MATERIAL_NAMES } from '../strings/materials';
 import { type CreepFit, driftCents } from './creep';
@@ -11,6 +12,9 @@ export interface Handover {
   tune: string[];
   call: string[];
 }
+
+/** A danger, what to do with it now, and to call. */
+const callFor = (topic: SafetyTopicId): string => `${SAFETY[topic].name}. ${SAFETY[topic].meanwhile} Then call.`;
 
 const say = (cents: number): string =>
   cents >= 150 ? 'about a tone' : cents >= 75 ? 'about a semitone' : cents >= 35 ? 'about a quarter tone' : 'a little';
@@ -38,10 +42,9 @@ export function handoverFor(
     call: [
       'A string falls by a tone again and again after three days.',
       'A string rattles, pings while tuning, or has slipped.',
-      ...(build.bridge === 'floating'
-        ? ['The bridge leans or has moved: stop playing, do not tune on, and call.']
-        : ['The bridge lifts or anything cracks: stop, slacken nothing, and call.']),
-      'All strings are slack: tighten nothing, lay it flat, and call.',
+      ...(build.bridge === 'floating' ? [callFor('leaning')] : []),
+      callFor('lifting'),
+      callFor('all-slack'),
     ],
   };
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { CORE_MATERIALS, modulusMpa } from '../strings/materials';
-import { creepPrior, driftCents, fitCreep, type Retune, readyAfterDays, visitDays } from './creep';
+import { driftCents, fitCreep, type Retune, readyAfterDays, slips, usualCreep, visitDays } from './creep';
 import { SETTLES_HOURS } from './readyBy';
 import { buttonTurns, pullLost, slipMm } from './slip';
 import { adviseStretch } from './stretch';
@@ -27,8 +27,8 @@ describe('creep', () => {
   });
 
   it('follows what is measured: a string that hardly creeps is ready sooner, a bad one later', () => {
-    const calm = { ...creepPrior('nylon').median, amountCents: 9 };
-    const wild = { ...creepPrior('nylon').median, amountCents: 60 };
+    const calm = { ...usualCreep('nylon'), amountCents: 9 };
+    const wild = { ...usualCreep('nylon'), amountCents: 60 };
     const days = [0.05, 0.3, 1, 2];
     const none = fitCreep('nylon', []).readyDays;
     expect(fitCreep('nylon', logged(calm, days)).readyDays.middle).toBeLessThan(none.early);
@@ -53,8 +53,44 @@ describe('creep', () => {
     );
   });
 
+  it('finds the ready time of strings that creep by hours or by days, from readings without noise', () => {
+    const days = [0.05, 0.3, 1, 2, 3, 5];
+    for (const core of ['steel', 'nylon', 'gut'] as const)
+      for (const timeConstantDays of [0.004, 0.02, 0.1, 0.5, 1.5, 4])
+        for (const amountCents of [12, 30, 60]) {
+          const truth = { amountCents, timeConstantDays };
+          const real = readyAfterDays(truth, 12);
+          // Ready within hours, or a week beyond the last reading: nothing measured speaks of it.
+          if (real < 0.3 || real > 10) continue;
+          const { middle, late } = fitCreep(core, logged(truth, days)).readyDays;
+          expect(middle / real, `${core}, ${timeConstantDays} d, ${amountCents} cents`).toBeGreaterThan(0.75);
+          expect(middle - real, `${core}, ${timeConstantDays} d, ${amountCents} cents`).toBeLessThan(1 + 0.3 * real);
+          expect(late).toBeGreaterThan(0.9 * real);
+        }
+  });
+
+  it('calls drops that grow from day to day a slip, and honest creep never', () => {
+    const daily = (...flat: number[]): Retune[] => flat.map((flatCents, i) => ({ atDays: i + 1, flatCents }));
+    expect(fitCreep('nylon', daily(10, 14, 20)).slips).toBe(true);
+    expect(fitCreep('steel', daily(4, 9, 30)).slips).toBe(true);
+    expect(slips(daily(40, 20, 12))).toBe(false);
+    // A few cents more are within what a tuner's reading spreads.
+    expect(slips(daily(9, 12, 11))).toBe(false);
+    fc.assert(
+      fc.property(
+        fc.double({ min: 5, max: 80, noNaN: true }),
+        fc.double({ min: 0.004, max: 3, noNaN: true }),
+        fc.array(fc.double({ min: -2, max: 2, noNaN: true }), { minLength: 5, maxLength: 5 }),
+        (amountCents, timeConstantDays, noise) => {
+          const days = [0.5, 1, 2, 3, 4];
+          expect(slips(logged({ amountCents, timeConstantDays }, days, noise))).toBe(false);
+        },
+      ),
+    );
+  });
+
   it('bears one bad reading and names it', () => {
-    const truth = creepPrior('nylon').median;
+    const truth = usualCreep('nylon');
     const good = logged(truth, [0.05, 0.2, 0.5, 1, 2]);
     const bad = good.map((r, i) => (i === 3 ? { ...r, flatCents: r.flatCents + 90 } : r));
     const fit = fitCreep('nylon', bad);

@@ -1,6 +1,8 @@
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
+import { MISTAKES, type MistakeId, stopsFor } from '../../core/procedures/reference';
 import { isChange, type JobKind } from '../../core/procedures/types';
+import type { SafetyTopicId } from '../../core/safety/topics';
 import { type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
 import { conditionOf, type InspectionAnswers } from '../../core/wear/condition';
 import { localDate } from '../clock';
@@ -102,7 +104,12 @@ export async function finishLook(
         symptom: kind === 'emergency' ? 'all-slack' : 'other',
         number: null,
         cause: summary,
-        next: { kind: 'referral', to: request.referredTo || 'a qualified repairer', why: request.notes },
+        next: {
+          kind: 'referral',
+          to: request.referredTo || 'a qualified repairer',
+          why: request.notes,
+          topic: await topicOf(trx, job),
+        },
         note: request.notes,
         jobId: job.id,
       });
@@ -152,4 +159,18 @@ async function makeVisit(
         note: p.summary,
         version: v.version + 1,
       });
+}
+
+/** What a job was stopped for, by the last trouble that was answered; what a found-slack one always is. */
+async function topicOf(trx: Knex, job: { id: number; kind: string }): Promise<SafetyTopicId> {
+  const troubles: string[] = await trx('job_answer')
+    .where({ job_id: job.id, outcome: 'trouble' })
+    .orderBy('id', 'desc')
+    .pluck('note');
+  for (const note of troubles) {
+    const id = note.split('@')[0] ?? '';
+    const topic = id in MISTAKES ? stopsFor(id as MistakeId) : null;
+    if (topic) return topic;
+  }
+  return job.kind === 'emergency' ? 'all-slack' : 'unsure';
 }

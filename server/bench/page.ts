@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { type Build, describeBuild, PART_NAMES, type Side } from '../../core/instruments/build';
 import { targetsHz } from '../../core/pitch/tunings';
-import { postPhrase, stringLabel } from '../../core/procedures/words';
+import { liesOn, postPhrase, stringLabel } from '../../core/procedures/words';
 import type { CoreMaterial } from '../../core/strings/materials';
 import { type StripString, stripAt } from '../../core/wear/strip';
 import { among } from '../db/among';
@@ -13,7 +13,10 @@ import { type Job, lastEntries } from './jobs';
 export interface BenchPosition {
   number: number;
   note: string;
+  /** The row of the head its post is in, for drawing it and turning it. */
   side: Side;
+  /** The side of the board it lies on, for naming it. */
+  lies: Side;
   course: number;
   houseProductId: number | null;
 }
@@ -65,6 +68,7 @@ export async function benchView(
     parts: `${PART_NAMES[build.tailEnd]}, ${PART_NAMES[build.tuner]}${houseSet ? `, ${houseSet.name}` : ''}${build.handedness === 'left' ? ', left-handed' : ''}`,
     strip: stripAt(JSON.parse(state.strip), at.today, at.now),
     positions: instrument.positions.map(({ number, note, side, course, houseProductId }) => ({
+      lies: liesOn(build, number),
       number,
       note,
       side,

@@ -814,6 +814,11 @@ const STANDING: Knex.Migration = {
     const programme = await db('programme').first();
     if (programme?.is_demo) await db('supplier').update({ simulated: true });
     await db.schema.alterTable('plan_request', (t) => t.integer('done_by_record_id'));
+    await db.schema.alterTable('instrument', (t) => {
+      // From nut to bridge, as measured on this instrument.
+      t.float('noted_length_mm');
+      t.string('noted_on');
+    });
     await db.schema.alterTable('stock_move', (t) => t.index(['reverses_id']));
   },
   async down() {

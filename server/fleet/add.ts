@@ -91,6 +91,8 @@ export const buildColumns = (build: Build) => ({
   post_diameter_mm: build.post.diameterMm,
   post_room_mm: build.post.roomUnderHoleMm,
   post_spacing_mm: build.post.spacingMm,
+  noted_length_mm: build.noted?.lengthMm ?? null,
+  noted_on: build.noted?.on ?? null,
 });
 
 /** The row of an instrument. */

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { Build } from '../../core/instruments/build';
 import { defaultBuild } from '../../core/instruments/defaults';
 import { impossibleBecause } from '../../core/instruments/validity';
+import { localDate } from '../clock';
 import { type Acting, change } from '../db/change';
 import { conflict, refused } from '../errors';
 import { buildColumns } from './add';
@@ -26,6 +27,8 @@ export async function correctBuild(
     tag: string;
     expectedVersion: number;
     build: BuildChange;
+    /** From nut to bridge, where somebody measured it; null: not known, or not any more. */
+    notedLengthMm?: number | null;
     /** Measures by string, where they were taken. */
     strings?: Record<number, { nutToPostMm?: number; nutSlotMm?: number | null }>;
   },
@@ -37,7 +40,15 @@ export async function correctBuild(
         currentVersion: instrument.version,
         current: instrument.build,
       });
-    const build: Build = { ...instrument.build, ...p.build };
+    const programme = await trx('programme').first();
+    const { noted: before, ...rest } = instrument.build;
+    const noted =
+      p.notedLengthMm === undefined || p.notedLengthMm === before?.lengthMm
+        ? before
+        : p.notedLengthMm === null
+          ? undefined
+          : { lengthMm: p.notedLengthMm, on: localDate(acting.now, programme.time_zone) };
+    const build: Build = { ...rest, ...p.build, ...(noted ? { noted } : {}) };
     const impossible = impossibleBecause(build);
     if (impossible.length > 0)
       throw refused('impossible-build', 'These parts cannot be on one instrument', impossible.join(' '));
@@ -65,7 +76,6 @@ export async function correctBuild(
             : {}),
         });
     }
-    const programme = await trx('programme').first();
     await refreshInstrument(trx, instrument.id, { now: acting.now, timeZone: programme.time_zone });
     return { result: { version }, entity: 'instrument', entityId: instrument.id };
   });

@@ -102,6 +102,9 @@ export function instrumentOf(row: Row, positionRows: Row[]): Instrument {
         roomUnderHoleMm: row.post_room_mm as number,
         spacingMm: row.post_spacing_mm as number,
       },
+      ...(row.noted_length_mm
+        ? { noted: { lengthMm: row.noted_length_mm as number, on: row.noted_on as string } }
+        : {}),
       positions: positions.map(({ houseProductId: _h, houseHalf: _a, now: _n, ...position }) => position),
     },
     positions,

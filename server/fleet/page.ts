@@ -3,12 +3,14 @@ import { daysBetween, type LocalDate } from '../../core/dates';
 import { describeBuild } from '../../core/instruments/build';
 import { stringNumbers } from '../../core/procedures/numbers';
 import type { Gap } from '../../core/procedures/types';
-import { type CreepFit, fitCreep, type Retune, visitDays } from '../../core/settling/creep';
+import { liesOn } from '../../core/procedures/words';
+import { type CreepFit, fitCreep, type Retune, slips, visitDays } from '../../core/settling/creep';
 import { settlingDays, type VisitKind } from '../../core/settling/readyBy';
 import type { CoreMaterial } from '../../core/strings/materials';
 import { type Due, playHours } from '../../core/wear/due';
 import { type Climate, lifeUsed } from '../../core/wear/exposure';
 import { type OneOrSet, oneOrSet } from '../../core/wear/oneOrSet';
+import { type Readiness, readinessOf } from '../../core/wear/readiness';
 import { type StripString, stripAt } from '../../core/wear/strip';
 import { longReason, sayAge, shortReason } from '../../core/wear/words';
 import { previewJob } from '../bench/jobs';
@@ -82,6 +84,8 @@ export interface InstrumentPage {
   because: string;
   reason: string;
   ready: { at: number; string: string } | null;
+  /** What may be said of it on a label. */
+  readiness: Readiness;
   /** The string that settles last, with what was measured and what is expected; null when nothing settles. */
   settling: SettlingCurve | null;
   hoursPerWeek: number;
@@ -187,7 +191,7 @@ export async function instrumentPage(
     return {
       number: p.number,
       note: p.note,
-      side: p.side,
+      side: liesOn(instrument.build, p.number),
       state: line.state,
       life: line.life,
       product: p.now.state === 'missing' ? 'no string' : (product?.name ?? 'not known'),
@@ -274,6 +278,7 @@ export async function instrumentPage(
     .orderBy('r.at')
     .select('r.*', 'p.name');
   const visits = await db('follow_up').where({ instrument_id: id, status: 'open' }).orderBy('due_at');
+  const cases = await openCases(db, id);
   const pulls = positions.map((p) => p.tensionN);
   return {
     instrument,
@@ -310,6 +315,16 @@ export async function instrumentPage(
     because: shortReason(due, facts),
     reason: longReason(due, facts),
     ready: ready ? { at: ready.at, string: noteOf.get(ready.number) ?? '' } : null,
+    readiness: readinessOf({
+      strip,
+      reports: reports.length,
+      referrals: cases.filter((c) => c.next.kind === 'referral').length,
+      jobOpen: openJob !== undefined,
+      agesKnown: positions.every((p) => p.since !== null),
+      settledAt: last?.at ?? null,
+      slips: settling.some((s) => slips(retunes.get(s.number) ?? [])),
+      now: at.now,
+    }),
     settling: ready ? curveOf(ready, noteOf.get(ready.number) ?? '', retunes.get(ready.number) ?? []) : null,
     hoursPerWeek: use.find((u) => u.toDay === null)?.hoursPerWeek ?? 0,
     reports: reports.map((r) => ({ on: r.on_day, by: r.name, kind: r.kind, text: r.text })),
@@ -330,7 +345,7 @@ export async function instrumentPage(
     })),
     historyTotal: Number(total?.n ?? 0),
     openJob: openJob ? { id: openJob.id, by: openJob.name, at: openJob.opened_at } : null,
-    cases: await openCases(db, id),
+    cases,
     oneOrSet: await weighBroken(db, instrument, due, JSON.parse(state.facts), at.today),
     method:
       'procedure' in composed

@@ -49,8 +49,12 @@ export interface StateFacts {
  * core while nothing was measured.
  */
 export function measuredSettledAt(core: CoreMaterial, fittedAt: number, retunes: readonly Retune[]): number {
-  if (retunes.length === 0) return settledAt({ core, fittedAt });
-  return fittedAt + fitCreep(core, retunes).readyDays.late * 86_400_000;
+  const last = retunes.at(-1);
+  if (!last) return settledAt({ core, fittedAt });
+  const fit = fitCreep(core, retunes);
+  // A string that slips has not begun to settle: at the earliest it holds as long after this as a new one takes.
+  if (fit.slips) return settledAt({ core, fittedAt: fittedAt + last.atDays * 86_400_000 });
+  return fittedAt + fit.readyDays.late * 86_400_000;
 }
 
 /** When an instrument is due, and its strings as they are kept, from the inputs alone. */

@@ -15,6 +15,12 @@ export function sayMinutes(minutes: number): string {
   return hours ? `${hours} h${rounded % 60 ? ` ${rounded % 60} min` : ''}` : `${rounded} min`;
 }
 
+/** A stretch of time as people say it: "18 hours", "3 days". */
+export function sayDays(days: number): string {
+  const [n, unit] = days < 2 ? [Math.max(1, Math.round(days * 24)), 'hour'] : [Math.round(days), 'day'];
+  return `${n} ${unit}${n === 1 ? '' : 's'}`;
+}
+
 export interface Chip {
   text: string;
   kind: 'late' | 'soon' | 'settling' | 'ok' | 'plain';

@@ -4,9 +4,10 @@ import { isCut, isTrimmed } from '../method';
 import { isLocking, woundWhole } from '../numbers';
 import type { MistakeId } from '../reference';
 import { CHANGE_KINDS, CUTTING_KINDS, type Method, type Quantity, type Situation, type StepDefinition } from '../types';
-import { groupLabel, stringLabel } from '../words';
+import { groupLabel, postWord, stringLabel } from '../words';
+import { bridgePlace } from './bridgePlace';
+import { comesLoose } from './hanging';
 
-const HANGS: readonly string[] = ['stop-tailpiece', 'stop-tailpiece-wrapped', 'wrap-around'];
 const TIED: readonly string[] = ['tie-block-6', 'tie-block-12', 'uke-tie'];
 
 const tuningLine = (positions: readonly { note: string; number: number }[]): string =>
@@ -23,7 +24,7 @@ export const FINISH: StepDefinition[] = [
     compose: ({ build, order, numbersOf }, position, string) => {
       const n = numbersOf(position, string);
       const first = order[0]?.number === position.number;
-      const hanging = HANGS.includes(build.tailEnd) && first && order.length === build.positions.length;
+      const hanging = comesLoose(build) && first && order.length === build.positions.length;
       const watch =
         build.tailEnd === 'pin-bridge'
           ? 'Press the pin down as the tension rises.'
@@ -69,6 +70,35 @@ export const FINISH: StepDefinition[] = [
     },
   },
   {
+    // Strung long: nothing is cut before the tie has held.
+    id: 'prepare.halve',
+    phase: 'near-pitch',
+    scope: 'string',
+    undoable: false,
+    kinds: CHANGE_KINDS.filter((kind) => kind !== 'refit'),
+    when: (b, m) => !(isCut(b) && m.trim.when === 'before-winding'),
+    compose: ({ build }, position, string) =>
+      string.half
+        ? {
+            title: `${stringLabel(build, position)} holds: cut the rest off, a hand’s breadth past the ${postWord(build)}.`,
+            detail: 'What comes off is the other half: put it back in its envelope, labelled. Already a half: go on.',
+            reason:
+              'Half is long enough here, and the other half serves the next instrument. An end that slips needs the length.',
+            gate: 'Near pitch, its tail end holding, and the right string.',
+            check: {
+              question: 'Holding at both ends, right string?',
+              good: 'It has not moved at either end since it came up.',
+              ifNot: TIED.includes(build.tailEnd) ? 'tail-slips' : 'slips-at-post',
+            },
+            parts: [{ part: 'other half', fate: 'stock', count: 1 }],
+            cautions: ['sharp-ends'],
+            tools: ['cutters'],
+            skipBecause: ['It is a half already'],
+            minutes: 0.3,
+          }
+        : null,
+  },
+  {
     id: 'near-pitch.bridge',
     phase: 'near-pitch',
     scope: 'group',
@@ -76,8 +106,8 @@ export const FINISH: StepDefinition[] = [
     when: (b) => b.bridge === 'floating',
     compose: ({ build, group }) => ({
       title: `Look from the side: bridge still upright after ${groupLabel(build, group)}?`,
-      detail: 'Ease it back with both hands, thumbs at the top, before the next string.',
-      reason: 'Each new string drags it a little towards the nut; many littles make it fall.',
+      detail: 'If it leans, ease it back with both hands, thumbs at the top, before the next string.',
+      reason: 'Each new string drags it a little towards the nut; little by little it tips.',
       check: {
         question: 'Upright, feet on their marks?',
         good: 'The side towards the tailpiece stands square to the top.',
@@ -151,28 +181,19 @@ export const FINISH: StepDefinition[] = [
     scope: 'instrument',
     kinds: CHANGE_KINDS,
     when: (b) => b.bridge === 'floating',
-    compose: ({ build }) => ({
-      title: 'Measure the string length again; straighten the bridge.',
-      detail: `{length} from nut to bridge, feet on their marks${isBowed(build.family) ? ', the middle of the feet between the inner nicks' : ''}.`,
-      reason: 'It has been dragged while tuning, and will be again until tomorrow.',
-      numbers: {
-        length: {
-          label: 'String length',
-          value: build.scaleMm,
-          unit: 'mm',
-          digits: 0,
-          why: 'The one you noted before; this is what the instrument’s card says.',
-        },
-      },
-      check: {
-        question: 'Same length as before, upright?',
-        good: build.family === 'double-bass' ? 'Within about 6 mm of the note.' : 'Within a millimetre of the note.',
-        ifNot: 'bridge-tipped',
-      },
-      mistakes: ['bridge-tipped'],
-      tools: ['ruler'],
-      minutes: 0.8,
-    }),
+    compose: ({ build }) => {
+      const place = bridgePlace(build);
+      return {
+        title: 'Straighten the bridge and look where it stands.',
+        detail: `${capital(place.where)}.${build.noted ? '' : ' The same length from nut to bridge as you wrote down before.'}`,
+        reason: 'It has been dragged while tuning, and will be again until tomorrow.',
+        numbers: place.numbers,
+        check: { question: 'Same place as before, upright?', good: place.good, ifNot: 'bridge-tipped' },
+        mistakes: ['bridge-tipped'],
+        tools: ['ruler'],
+        minutes: 0.8,
+      };
+    },
   },
   {
     id: 'stretch.rounds',
@@ -384,7 +405,7 @@ export const FINISH: StepDefinition[] = [
       return {
         title: `Count: ${groupLabel(build, order)} off and binned${offcuts ? ', {offcuts} offcuts' : ''}.`,
         detail: back.length ? `Back in place: ${back.join(', ')}.` : undefined,
-        reason: 'As many offcuts binned as strings trimmed; the one that is missing is in somebody’s foot.',
+        reason: 'As many offcuts binned as strings trimmed; a missing end ends up in a foot.',
         ...(offcuts ? { numbers: { offcuts: offcutCount(offcuts, method, TIED.includes(build.tailEnd)) } } : {}),
         check: {
           question: 'Everything accounted for?',

@@ -1,8 +1,9 @@
-import { speakingLengthMm } from '../../instruments/build';
 import { isBowed } from '../../instruments/validity';
+import { stopFor } from '../../safety/topics';
 import { slotAdvice } from '../../strings/strength';
-import { CHANGE_KINDS, type Quantity, type StepDefinition } from '../types';
+import { CHANGE_KINDS, type StepDefinition } from '../types';
 import { stringLabel } from '../words';
+import { notedLength } from './bridgePlace';
 
 /** What has to be known before the first string is slack. */
 export const LOOK: StepDefinition[] = [
@@ -35,8 +36,8 @@ export const LOOK: StepDefinition[] = [
           ifNot: bowed ? 'soundpost-down' : 'needs-repair',
         },
         stopIf: [
-          ...(bowed ? ['The soundpost is down or leans: no tension, keep it flat, a luthier.'] : []),
-          'A crack, a lifting bridge or a loose brace: a qualified repairer first.',
+          ...(bowed ? [stopFor('soundpost')] : []),
+          stopFor('lifting'),
           'A part you do not know: photograph it, stop, ask.',
         ],
         cautions: ['qualified-repair', ...(bowed ? (['soundpost'] as const) : [])],
@@ -64,26 +65,12 @@ export const LOOK: StepDefinition[] = [
         ...(has('string-sleeves') ? ['Which strings wear a sleeve on the bridge'] : []),
       ];
       if (note.length === 0) return null;
-      const lengths = new Set(build.positions.map((p) => speakingLengthMm(build, p)));
-      const numbers: Record<string, Quantity> = floating
-        ? {
-            length: {
-              label: 'String length',
-              value: Math.max(...lengths),
-              unit: 'mm',
-              digits: 0,
-              why:
-                build.family === 'double-bass'
-                  ? 'As written down for this instrument; read it to about 6 mm.'
-                  : 'As written down for this instrument.',
-            },
-          }
-        : {};
+      const numbers = floating ? notedLength(build) : {};
       return {
         title: floating
-          ? 'Measure {length} from nut to bridge, and photograph it.'
+          ? 'Measure from nut to bridge, write it down, and photograph it.'
           : 'Photograph it before anything comes off.',
-        detail: `${note.join('. ')}.`,
+        detail: `${note.join('. ')}.${'length' in numbers ? ' Noted for this instrument: {length}.' : ''}`,
         reason: 'What is not noted now cannot be put back as it was.',
         numbers,
         note,

@@ -110,7 +110,9 @@ export const POST: StepDefinition[] = [
         },
         mistakes: ['winding-loose', 'too-short', 'wrong-string'],
         tools: ['cutters', 'ruler'],
-        parts: [{ part: 'offcut', fate: 'discard', count: 1 }],
+        parts: string.half
+          ? [{ part: 'other half', fate: 'stock', count: 1 }]
+          : [{ part: 'offcut', fate: 'discard', count: 1 }],
         cautions: ['bin-ends'],
         minutes: 0.4,
       };

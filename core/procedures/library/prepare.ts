@@ -3,10 +3,10 @@ import { isBowed } from '../../instruments/validity';
 import { isTrimmed } from '../method';
 import { underTree } from '../numbers';
 import { CHANGE_KINDS, type StepDefinition } from '../types';
+import { comesLoose } from './hanging';
 
-const comesLoose: NonNullable<StepDefinition['when']> = (b, m) =>
-  ['stop-tailpiece', 'stop-tailpiece-wrapped', 'wrap-around'].includes(b.tailEnd) &&
-  (m.atATime === 'all' || m.atATime > 3);
+/** Whether all its strings come off at once, and with them what holds the tail end. */
+const fallsOff: NonNullable<StepDefinition['when']> = (b, m) => comesLoose(b) && (m.atATime === 'all' || m.atATime > 3);
 
 /** Laying the instrument down and all that must be ready before the first string is slack. */
 export const PREPARE: StepDefinition[] = [
@@ -72,26 +72,6 @@ export const PREPARE: StepDefinition[] = [
     },
   },
   {
-    id: 'prepare.halve',
-    phase: 'prepare',
-    scope: 'string',
-    undoable: false,
-    kinds: CHANGE_KINDS.filter((kind) => kind !== 'refit'),
-    compose: (_s, position, string) =>
-      string.half
-        ? {
-            title: `Cut the ${position.note} string in the middle: half a string goes on.`,
-            detail: `It is ${Math.round(string.lengthMm)} mm long. Fold it end to end, cut at the fold and put the other half back in its envelope, labelled. Already a half: go on.`,
-            reason: 'Half is long enough here, and the other half serves the next instrument.',
-            gate: 'The right string, folded end to end.',
-            parts: [{ part: 'other half', fate: 'stock', count: 1 }],
-            tools: ['cutters'],
-            skipBecause: ['It is a half already'],
-            minutes: 0.4,
-          }
-        : null,
-  },
-  {
     id: 'prepare.mark-bridge',
     phase: 'prepare',
     scope: 'instrument',
@@ -133,7 +113,7 @@ export const PREPARE: StepDefinition[] = [
     when: (b) => b.extras.includes('tailpiece-cover'),
     compose: () => ({
       title: 'Open the tailpiece cover.',
-      detail: 'Slide or lift it off, never lever it; lay it where nothing is put down on it.',
+      detail: 'Most are hinged and flip open; some slide off. Never lever it.',
       reason: 'The hooks are under it.',
       parts: [{ part: 'tailpiece cover', fate: 'put-back', count: 1 }],
       minutes: 0.3,
@@ -160,7 +140,7 @@ export const PREPARE: StepDefinition[] = [
     phase: 'prepare',
     scope: 'instrument',
     kinds: CHANGE_KINDS,
-    when: comesLoose,
+    when: fallsOff,
     compose: ({ build, order }) =>
       order.length === build.positions.length
         ? {

@@ -1,6 +1,7 @@
 import { isLocking } from '../numbers';
 import { CHANGE_KINDS, type PartFate, type Situation, type StepDefinition } from '../types';
-import { groupLabel, postPhrase, postWord, stringLabel } from '../words';
+import { groupLabel, groupPhrase, postWord, stringLabel } from '../words';
+import { comesLoose } from './hanging';
 
 const plural = (n: number) => (n > 1 ? 's' : '');
 
@@ -12,11 +13,11 @@ export const REMOVE: StepDefinition[] = [
     scope: 'group',
     provides: 'slacken',
     kinds: CHANGE_KINDS,
-    compose: ({ build, group }, position) => {
+    compose: ({ build, group }) => {
       const bowedPeg = build.tuner === 'tapered-peg';
       return {
         title: `Slacken ${groupLabel(build, group)} completely, a hand resting on ${group.length > 1 ? 'them' : 'it'}.`,
-        detail: `${postPhrase(build, position, 'loosens')} Pitch rising means the wrong way.${bowedPeg ? ' Hold the head; ease the peg, do not pull it out.' : ''}${build.tuner === 'worm-gear' ? ' A neighbour in the way of the peg may be slackened a little, and comes back at once.' : ''}`,
+        detail: `${groupPhrase(build, group, 'loosens')} Pitch rising means the wrong way.${bowedPeg ? ' Hold the head; ease the peg, do not pull it out.' : ''}${build.tuner === 'worm-gear' ? ' A neighbour in the way of the peg may be slackened a little, and comes back at once.' : ''}`,
         reason: 'A string cut or freed under tension flies, and can stick in the top.',
         check: {
           question: 'No note and no rattle when plucked?',
@@ -115,7 +116,7 @@ export const REMOVE: StepDefinition[] = [
     phase: 'remove',
     scope: 'group',
     kinds: CHANGE_KINDS,
-    when: (b) => ['stop-tailpiece', 'stop-tailpiece-wrapped', 'wrap-around'].includes(b.tailEnd),
+    when: comesLoose,
     compose: ({ build, group }) =>
       group.length < build.positions.length
         ? null

@@ -25,7 +25,7 @@ const isThinnest = ({ strings }: Situation, string: StringToFit) =>
   !string.wound && strings.every((s) => s.wound || s.gaugeMm >= string.gaugeMm - 1e-9);
 
 /**
- * How often a tied string goes round its own standing part: wound basses hold with one or two turns, trebles take at
+ * How often a tied string goes round itself: wound basses hold with one or two turns, trebles take at
  * least two, a thin first three, a thick third only two. Common practice, no source.
  */
 export function tiesFor(
@@ -57,13 +57,14 @@ function tie(s: Situation, position: Position, string: StringToFit): StepBody {
     digits: 0,
     why,
   };
+  const isLast = s.order.at(-1)?.number === position.number;
   const tail: Quantity = {
     label: 'Tail',
     value: turns >= 3 ? 40 : 30,
     unit: 'mm',
     digits: 0,
     why:
-      s.method.atATime === 1
+      tailEnd !== 'tie-block-12' && !isLast
         ? 'Long enough for the next string to hold it down.'
         : 'Enough to hold until it is trimmed to about 10 mm.',
   };
@@ -74,8 +75,7 @@ function tie(s: Situation, position: Position, string: StringToFit): StepBody {
     'tie-block-12': `Tie ${name}: low hole first, over, back through the high hole, under itself ${times}.`,
   }[tailEnd];
   const detail = {
-    'uke-tie':
-      'Back under the standing string; the last tuck lies on the back face, below the edge. Leave {tail} of tail, to be trapped by the next string.',
+    'uke-tie': `Back under the string itself; the last tuck lies on the back face, below the edge. Leave {tail} of tail${isLast ? ': no string comes after it, so tuck it under its neighbour.' : ', for the next string to trap.'}`,
     'tie-block-6':
       'The last tuck lies on the back face, below the edge of the block; on top it slips and detunes. Leave {tail} of tail.',
     'tie-block-12': 'Draw it tight towards the saddle: two holes give a steeper break over it. Leave {tail} of tail.',
@@ -140,7 +140,7 @@ const FITS: Partial<Record<Build['tailEnd'], Fit>> = {
   },
   'stop-tailpiece': {
     title: (name) => `Feed ${name} straight through the tailpiece until the ball seats.`,
-    detail: (b) => `${spacers(b)}Lay it in its bridge notch and pinch a crisp bend where it leaves.`,
+    detail: (b) => `${spacers(b)}Lay it in its bridge notch.`,
     question: 'Ball home, string in its notch?',
     good: 'A light pull holds it and the bridge has not shifted.',
     ifNot: 'ball-loose',

@@ -1,8 +1,10 @@
 import type { Build, Position } from '../../instruments/build';
 import { isBowed } from '../../instruments/validity';
+import { SAFETY, stopFor } from '../../safety/topics';
 import { INSPECTION, type InspectionItem } from '../../wear/condition';
-import type { Quantity, StepDefinition } from '../types';
+import type { StepDefinition } from '../types';
 import { stringLabel } from '../words';
+import { bridgePlace } from './bridgePlace';
 
 /** The order in which the strings of an instrument found slack get their pull back. Common practice, no source. */
 export function rescueOrder(build: Pick<Build, 'family' | 'positions'>): Position[][] {
@@ -19,16 +21,6 @@ export function rescueOrder(build: Pick<Build, 'family' | 'positions'>): Positio
 const string = (build: Pick<Build, 'positions'>, list: readonly Position[]) =>
   list.map((p) => stringLabel(build, p)).join(' and ');
 
-const length = (scaleMm: number): Record<string, Quantity> => ({
-  length: {
-    label: 'String length',
-    value: scaleMm,
-    unit: 'mm',
-    digits: 0,
-    why: 'What this instrument’s card says, from nut to bridge.',
-  },
-});
-
 /** Found slack, a first look, retune visits, a second look at the bridge. */
 export const VISITS: StepDefinition[] = [
   // Found with all strings slack.
@@ -40,7 +32,7 @@ export const VISITS: StepDefinition[] = [
     compose: ({ build }) => {
       const bowed = isBowed(build.family);
       return {
-        title: 'Do not tighten anything. Lay it flat, do not shake it.',
+        title: `${SAFETY['all-slack'].meanwhile} Do not shake it.`,
         detail: bowed
           ? 'Look through the sound hole on the treble side: does the soundpost stand?'
           : 'Look for what let go: dry air, a slipped tail, a lifting bridge, a crack.',
@@ -55,10 +47,7 @@ export const VISITS: StepDefinition[] = [
             : 'No crack, no gap under the bridge.',
           ifNot: bowed ? 'soundpost-down' : 'needs-repair',
         },
-        stopIf: [
-          ...(bowed ? ['The soundpost is down: stop. No tension, keep it flat, a luthier.'] : []),
-          'A crack or a lifting bridge: stop. A qualified repairer.',
-        ],
+        stopIf: [...(bowed ? [stopFor('soundpost')] : []), stopFor('lifting')],
         cautions: ['qualified-repair', ...(bowed ? (['soundpost'] as const) : [])],
         mistakes: bowed ? ['soundpost-down', 'needs-repair'] : ['needs-repair'],
         minutes: 1,
@@ -88,13 +77,14 @@ export const VISITS: StepDefinition[] = [
     when: (b) => b.bridge === 'floating',
     compose: ({ build }) => {
       const [first = []] = rescueOrder(build);
+      const place = bridgePlace(build);
       return {
         title: `${isBowed(build.family) ? 'Treble side down. ' : ''}Two strings barely tight, bridge back on its marks.`,
-        detail: `${string(build, first)} just enough to hold it: {length} from nut to bridge${isBowed(build.family) ? ', feet between the inner nicks' : ''}. Straighten it from the side.`,
+        detail: `${string(build, first)} just enough to hold it: ${place.where}. Straighten it from the side.`,
         reason: isBowed(build.family)
           ? 'Leaning on the soundpost’s side keeps the post from walking.'
           : 'The first tension is tiny: it only keeps the bridge from falling.',
-        numbers: length(build.scaleMm),
+        numbers: place.numbers,
         check: {
           question: 'Upright, on its marks?',
           good: 'The side towards the tailpiece stands square to the top.',
@@ -177,7 +167,7 @@ export const VISITS: StepDefinition[] = [
       title: isBowed(build.family)
         ? 'To a luthier as soon as possible, to check the post.'
         : 'Out of the dry room; look again tomorrow.',
-      detail: 'In its case, not on a stand; a humid place until the room is right.',
+      detail: 'In its case, not on a stand; in a room at 40 to 60 % humidity.',
       reason: isBowed(build.family)
         ? 'A post that stands may still have moved.'
         : 'If it was the air, it happens again.',
@@ -208,10 +198,9 @@ export const VISITS: StepDefinition[] = [
     kinds: ['inspection'],
     compose: ({ build }) => ({
       title: 'Measure the string length, the post and the strings that are on.',
-      detail: `The card says {length} and {post}. Gauge each string where it speaks; write down what differs.`,
+      detail: `From nut to bridge as it stands; the card has {post} for the post. Gauge each string where it speaks; write down what differs.`,
       reason: 'Every later number comes from these.',
       numbers: {
-        ...length(build.scaleMm),
         post: {
           label: 'Post',
           value: build.post.diameterMm,
@@ -261,20 +250,19 @@ export const VISITS: StepDefinition[] = [
     scope: 'instrument',
     kinds: ['retune', 'bridge-check'],
     when: (b) => b.bridge === 'floating',
-    compose: ({ build }) => ({
-      title: 'Bridge upright, {length} from the nut?',
-      detail: 'Look from the side; ease it back with both hands, thumbs at the top, feet on their marks.',
-      reason: 'New strings drag it towards the nut for a day.',
-      numbers: length(build.scaleMm),
-      check: {
-        question: 'Upright and in its place?',
-        good: build.family === 'double-bass' ? 'Within about 6 mm of the note.' : 'Within a millimetre of the note.',
-        ifNot: 'bridge-tipped',
-      },
-      mistakes: ['bridge-tipped'],
-      tools: ['ruler'],
-      minutes: 0.7,
-    }),
+    compose: ({ build }) => {
+      const place = bridgePlace(build);
+      return {
+        title: 'Bridge upright and in its place?',
+        detail: `If it leans, ease it back with both hands, thumbs at the top: ${place.where}.`,
+        reason: 'New strings drag it towards the nut for a day.',
+        numbers: place.numbers,
+        check: { question: 'Upright and in its place?', good: place.good, ifNot: 'bridge-tipped' },
+        mistakes: ['bridge-tipped'],
+        tools: ['ruler'],
+        minutes: 0.7,
+      };
+    },
   },
   {
     id: 'retune.fixed',

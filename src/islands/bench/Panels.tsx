@@ -1,5 +1,5 @@
 import { GATE_REASONS } from '../../../core/procedures/gate';
-import { MISTAKES, type MistakeId } from '../../../core/procedures/reference';
+import { isRedone, MISTAKES, type MistakeId, stopsFor } from '../../../core/procedures/reference';
 import type { Step } from '../../../core/procedures/types';
 import { sayQuantity } from '../../../core/procedures/words';
 import type { Loss } from '../../../server/bench/losses';
@@ -82,7 +82,7 @@ export function PanelView({
           <div className="grid gap-2 grid-cols-2">
             {strings.map((p) => (
               <button key={p.number} type="button" className={choice} onClick={() => log(panel.id, p.number)}>
-                <Key>{String(p.number)}</Key> {p.note}, {p.side} side
+                <Key>{String(p.number)}</Key> {p.note}, {p.lies} side
               </button>
             ))}
           </div>
@@ -92,8 +92,10 @@ export function PanelView({
         <>
           <h2 className="font-bold">{MISTAKES[panel.id].happens}</h2>
           <p className="muted">
-            {MISTAKES[panel.id].cause}. It happens to everyone
-            {MISTAKES[panel.id].stringLost ? '.' : '; nothing is lost while the string is uncut.'}
+            {MISTAKES[panel.id].cause}.
+            {isRedone(panel.id)
+              ? ' It happens to everyone; nothing is lost while the string is uncut.'
+              : stopsFor(panel.id) === null && ' It happens to everyone.'}
           </p>
           <ol className="list-decimal pl-6 my-3">
             {MISTAKES[panel.id].recovery.map((line) => (

@@ -91,7 +91,7 @@ export function StepView({
       <section>
         <p className="muted text-lg">
           {PHASE_NAMES[step.phase]}
-          {only ? `, string ${only.number} ${only.note}, ${only.side} side` : ''} · step {count}
+          {only ? `, string ${only.number} ${only.note}, ${only.lies} side` : ''} · step {count}
         </p>
         <h1
           ref={heading}

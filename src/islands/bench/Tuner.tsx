@@ -56,7 +56,9 @@ export function Tuner({ strings, rounds, drops, log, close }: Props) {
   );
 
   const shown = reading && (period ? reading.cents + 1200 * Math.log2(reading.periodHz / reading.hz) : reading.cents);
-  const verdict = reading && shown !== null ? verdictOf({ cents: shown, hz: reading.hz }) : null;
+  // Of two strings that it could be, neither is told to be turned.
+  const other = reading?.or ? strings.find((s) => s.number === reading.or?.number) : undefined;
+  const verdict = reading && shown !== null && !other ? verdictOf({ cents: shown, hz: reading.hz }) : null;
   const tone = verdict === 'in-tune' ? 'text-success' : verdict?.includes('sharp') ? 'text-error' : 'text-warning';
   const at = (n: number) => strings.find((s) => s.number === n);
   const logged = at(rounds === null ? -1 : (reading?.number ?? picked));
@@ -67,20 +69,22 @@ export function Tuner({ strings, rounds, drops, log, close }: Props) {
       <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1">
         <h2 className="font-bold text-[28px]" aria-live="polite">
           {heard
-            ? heard.label
+            ? other
+              ? 'Which of two strings?'
+              : heard.label
             : hearing === 'off'
               ? 'Tuner'
               : hearing === 'refused'
                 ? 'No microphone'
                 : 'Pluck a string'}
         </h2>
-        {shown !== null && (
+        {shown !== null && !other && (
           <b className={`text-[34px] tabular-nums ${tone}`} data-cents={shown.toFixed(1)}>
             {shown > 0 ? '+' : shown < 0 ? '−' : ''}
             {Math.abs(shown).toFixed(1)} cents
           </b>
         )}
-        {reading && (
+        {reading && !other && (
           <span className="muted text-lg">
             {reading.hz.toFixed(2)} Hz, sure to ±{Math.max(0.1, 2 * reading.spreadCents).toFixed(1)}
           </span>
@@ -89,8 +93,13 @@ export function Tuner({ strings, rounds, drops, log, close }: Props) {
           <kbd className="kbd-key text-base">t</kbd> close
         </button>
       </div>
-      <Scale cents={shown} verdict={verdict} />
-      {verdict && heard ? (
+      <Scale cents={other ? null : shown} verdict={verdict} />
+      {other && heard && reading?.or ? (
+        <p className="text-[22px]">
+          This could be {heard.label}, {sayOff(reading.cents)}, or {other.label}, {sayOff(reading.or.cents)}. Hold the
+          other strings still and pluck the one you mean again.
+        </p>
+      ) : verdict && heard ? (
         <p className={`text-[22px] ${tone}`}>
           {VERDICT_WORDS[verdict]}{' '}
           {verdict !== 'in-tune' && <span className="text-base-content">{heard.tightens}</span>}
@@ -179,7 +188,7 @@ export function Tuner({ strings, rounds, drops, log, close }: Props) {
             <button
               type="button"
               className={`${button} btn-primary`}
-              disabled={!reading || reading.cents > 2}
+              disabled={!reading || reading.or !== null || reading.cents > 2}
               onClick={() => reading && log(reading.number, Math.max(0, -reading.cents))}
             >
               Keep this drop
@@ -233,6 +242,10 @@ export function Tuner({ strings, rounds, drops, log, close }: Props) {
     </section>
   );
 }
+
+/** How far off in words: "in tune", "20 cents flat". */
+const sayOff = (cents: number): string =>
+  Math.abs(cents) < 5 ? 'in tune' : `${Math.abs(cents).toFixed(0)} cents ${cents < 0 ? 'flat' : 'sharp'}`;
 
 /** Cents from −50 to +50; the middle is the note. Form as well as colour says which side it is. */
 function Scale({ cents, verdict }: { cents: number | null; verdict: string | null }) {

@@ -33,12 +33,13 @@ const Shape = z
     diameterMm: num(z.number().min(2).max(40)),
     roomUnderHoleMm: num(z.number().min(1).max(60)),
     spacingMm: num(z.number().min(5).max(90)),
+    notedLengthMm: z.union([z.literal('').transform(() => null), num(z.number().min(100).max(1300))]).optional(),
   })
   // Measures of single strings: post-6, slot-6.
   .catchall(Measure);
 
 export const POST = changing(Shape, async (acting, body, { locals, params }) => {
-  const { expectedVersion, diameterMm, roomUnderHoleMm, spacingMm, ...rest } = body;
+  const { expectedVersion, diameterMm, roomUnderHoleMm, spacingMm, notedLengthMm, ...rest } = body;
   const { handedness, scaleMm, head, tuner, tailEnd, bridge, stringEnd, fingerboard, extras, ...measures } = rest;
   const parts = { handedness, scaleMm, head, tuner, tailEnd, bridge, stringEnd, fingerboard, extras };
   const strings: Record<number, { nutToPostMm?: number; nutSlotMm?: number | null }> = {};
@@ -52,6 +53,12 @@ export const POST = changing(Shape, async (acting, body, { locals, params }) => 
   }
   const tag = params.tag ?? '';
   const post = { diameterMm, roomUnderHoleMm, spacingMm };
-  const done = await correctBuild(locals.db, acting, { tag, expectedVersion, build: { ...parts, post }, strings });
+  const done = await correctBuild(locals.db, acting, {
+    tag,
+    expectedVersion,
+    build: { ...parts, post },
+    ...(notedLengthMm === undefined ? {} : { notedLengthMm }),
+    strings,
+  });
   return { ...done, location: `/instruments/${tag}` };
 });
