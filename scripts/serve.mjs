@@ -1,6 +1,6 @@
 // npm run demo [-- --fresh] and npm start: install what is missing, build when stale, make the database, serve it.
 
-import { existsSync, mkdirSync, renameSync, rmSync } from 'node:fs';
+import { existsSync, renameSync, rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { builtServer, ensureBuilt, ensureInstalled, fail, root, runTs } from './setup.mjs';
@@ -12,20 +12,23 @@ if (unknown.length) fail(`Unknown: ${unknown.join(' ')}. Known is --fresh, which
 if (fresh && !demo)
   fail('--fresh goes with the demo only: npm run demo -- --fresh. A programme of your own is never wiped.');
 const port = Number(process.env.PORT ?? 4600);
-if (!Number.isInteger(port) || port < 1 || port > 65535)
-  fail(`PORT is “${process.env.PORT}”; it must be a number from 1 to 65535.`);
 const host = process.env.HOST ?? '127.0.0.1';
 const data = resolve(root, process.env.ARVICK_DATA ?? (demo ? 'data/demo' : 'data/programme'));
 
 ensureInstalled();
 ensureBuilt();
 
+// In this process: whoever ends it ends the server, and nothing is left behind.
+Object.assign(process.env, { ARVICK_DATA: data, NODE_ENV: 'production', ARVICK_SERVE: 'from here' });
+const { serve, takeFolder } = await import(pathToFileURL(builtServer).href);
+// Before anything is made or wiped: another server may be at it.
+takeFolder();
+
 if (demo) {
   const files = ['arvick.sqlite', 'arvick.sqlite-wal', 'arvick.sqlite-shm'];
   if (fresh) for (const file of files) rmSync(join(data, file), { force: true });
   if (!existsSync(join(data, files[0]))) {
     console.log('Making the demo data (about half a minute) ...');
-    mkdirSync(data, { recursive: true });
     // Made beside and moved when whole, so that a break in between leaves no half scenario.
     const making = join(data, `making-${process.pid}`);
     runTs('scripts/make-demo.ts', [making]);
@@ -34,9 +37,6 @@ if (demo) {
   }
 }
 
-// In this process: whoever ends it ends the server, and nothing is left behind.
-Object.assign(process.env, { ARVICK_DATA: data, NODE_ENV: 'production' });
-const { serve } = await import(pathToFileURL(builtServer).href);
 await serve({ host, port });
 console.log(
   `\nArvick is at http://${host === '0.0.0.0' ? 'localhost' : host}:${port}   (data in ${data}; Ctrl+C stops it)`,

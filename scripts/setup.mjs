@@ -47,7 +47,7 @@ export function ensureInstalled() {
   // carries them all. `install --no-save` takes the locked versions and leaves the lock file as it is.
   run(
     'npm',
-    ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'],
+    ['install', '--include=dev', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'],
     'The packages could not be installed. Look at the lines above; python3, make and g++ must be there for SQLite.',
   );
   writeFileSync(stamp, wanted);

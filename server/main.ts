@@ -32,6 +32,21 @@ function sayListening(error: NodeJS.ErrnoException, host: string, port: number):
   }
 }
 
+let held: { folder: string; unlock: () => void } | null = null;
+
+/** Takes the data folder for this process, or says in words why it cannot and ends it. */
+export function takeFolder(): void {
+  const folder = dataFolder();
+  if (held?.folder === folder) return;
+  try {
+    prepareFolder(folder);
+    held = { folder, unlock: lockFolder(folder) };
+  } catch (error) {
+    if (error instanceof CannotOpen) leave(EXIT.data, error.message);
+    throw error;
+  }
+}
+
 /**
  * Serves the programme of a folder until it is told to stop: opens its data or says in words why it cannot be, plans at
  * night, ends what is under way when it stops, and folds everything into the one file.
@@ -45,11 +60,8 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
   } catch (error) {
     leave(EXIT.setting, (error as Error).message);
   }
-  const folder = dataFolder();
-  let unlock = () => {};
+  takeFolder();
   try {
-    prepareFolder(folder);
-    unlock = lockFolder(folder);
     await database();
   } catch (error) {
     if (error instanceof CannotOpen) leave(EXIT.data, error.message);
@@ -85,7 +97,7 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
     clearTimeout(timer);
     await endWorkers();
     await closeDatabase().catch((error) => console.error('The database did not close:', error));
-    unlock();
+    held?.unlock();
     process.exit(code);
   };
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void end(EXIT.stopped));

@@ -1,11 +1,14 @@
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { acting, smallProgramme } from '../../tests/support/small';
 import { change } from './change';
 
 let db: Knex;
+let folder: string;
 beforeEach(async () => {
-  ({ db } = await smallProgramme());
+  ({ db, folder } = await smallProgramme());
 });
 afterEach(() => db.destroy());
 
@@ -33,4 +36,24 @@ it('leaves nothing of a change that fails, so that the same key may try again', 
   expect(await db('audit').where({ action: 'place.rename' })).toEqual([]);
   await rename('key-number-2', 'B');
   expect(await db('place').where({ id: 1 }).first()).toMatchObject({ name: 'B' });
+});
+
+it('waits while another process writes, and does nothing of a change before it may write', async () => {
+  const other = new Database(join(folder, 'arvick.sqlite'));
+  other.exec('begin immediate');
+  let worked = 0;
+  const waiting = change(db, acting(1, 'key-number-3'), 'place.rename', {}, async (trx) => {
+    worked += 1;
+    await trx('place').where({ id: 1 }).update({ name: 'C' });
+    return { result: null, entity: 'place', entityId: 1 };
+  });
+  await new Promise((done) => setTimeout(done, 400));
+  expect(worked).toBe(0);
+  // Whoever reads is not kept waiting.
+  expect(await db('place').first()).toMatchObject({ name: 'Workshop' });
+  other.exec('rollback');
+  await waiting;
+  expect(worked).toBe(1);
+  expect(await db('place').first()).toMatchObject({ name: 'C' });
+  other.close();
 });

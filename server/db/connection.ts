@@ -19,7 +19,10 @@ class Client extends BetterSqlite {
 
   override transaction(...args: unknown[]) {
     const transaction = super.transaction(...args);
-    transaction.begin = (connection: unknown) => transaction.query(connection, 'BEGIN IMMEDIATE;');
+    // Not by Knex's own query: where that cannot begin, the work goes on without a transaction.
+    transaction.begin = async (connection) => {
+      (connection as Sqlite.Database).exec('BEGIN IMMEDIATE');
+    };
     return transaction;
   }
 }

@@ -1,8 +1,7 @@
 /** Knex's client for SQLite, which its own types do not name. */
 declare module 'knex/lib/dialects/better-sqlite3/index.js' {
   interface Transaction {
-    begin: (connection: unknown) => unknown;
-    query: (connection: unknown, sql: string) => unknown;
+    begin: (connection: unknown) => Promise<void>;
   }
   export default class BetterSqlite {
     connectionSettings: { filename: string };

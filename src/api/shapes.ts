@@ -403,8 +403,11 @@ export const PublishShape = z.object({
     .max(5000),
 });
 
+/** A calendar of some years. */
+export const MOST_CALENDAR_BYTES = 4_000_000;
+
 export const CalendarShape = z.object({
-  text: z.string().min(1).max(4_000_000),
+  text: z.string().min(1).max(MOST_CALENDAR_BYTES),
   source: z.string().trim().min(1).max(120),
   about: z.enum(['loans', 'lessons', 'concerts', 'holidays']),
 });

@@ -16,6 +16,8 @@ export interface App {
   data: string;
   /** Ends the server as a power cut would, and starts it on the same data. */
   killAndRestart(): Promise<void>;
+  /** Tells the server to stop, and waits for the code with which it leaves. */
+  end(signal: NodeJS.Signals): Promise<number | null>;
   stop(): void;
 }
 
@@ -50,6 +52,11 @@ export async function serve(contents: 'demo' | 'nothing' | ((folder: string) => 
       await gone;
       child = await start();
     },
+    end: (signal) =>
+      new Promise((done) => {
+        child.once('exit', (code) => done(code));
+        child.kill(signal);
+      }),
     stop: () => void child.kill('SIGKILL'),
   };
 }

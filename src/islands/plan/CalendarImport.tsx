@@ -3,6 +3,7 @@ import { sayDay } from '../../../core/dates';
 import type { CalendarAbout, CalendarDraft } from '../../../server/plan/calendar';
 import { newKey } from '../key';
 import { post } from '../post';
+import { unfolded } from './unfold';
 
 const ABOUT: Record<CalendarAbout, { name: string; says: string }> = {
   loans: { name: 'loans', says: 'Instruments are found by their tags in the words of an event.' },
@@ -22,7 +23,7 @@ export function CalendarImport({ today }: { today: string }) {
     setDraft(null);
     setSays(null);
     setFile(null);
-    if (chosen) await look({ name: chosen.name, text: await chosen.text() }, about);
+    if (chosen) await look({ name: chosen.name, text: unfolded(new Uint8Array(await chosen.arrayBuffer())) }, about);
   };
   const look = async (next: { name: string; text: string }, as: CalendarAbout) => {
     key.current = newKey();
@@ -43,7 +44,7 @@ export function CalendarImport({ today }: { today: string }) {
       return setSays({ text: answer.problem?.detail ?? 'No answer. Press again: it counts once.', bad: true });
     setDraft(null);
     setSays({
-      text: `Taken over: ${answer.value.entries} entries${answer.value.instruments ? ` of ${answer.value.instruments} instruments` : ''}, in the place of what this file said before.`,
+      text: `Taken over: ${answer.value.entries === 1 ? 'one entry' : `${answer.value.entries} entries`}${answer.value.instruments ? ` of ${answer.value.instruments} instruments` : ''}, in the place of what this file said before.`,
       bad: false,
     });
   };
@@ -96,13 +97,29 @@ export function CalendarImport({ today }: { today: string }) {
       </label>
       {draft && (
         <div role="status">
-          <p>{entries.length === 0 ? 'Nothing of this kind in the time ahead.' : `${entries.length} entries:`}</p>
+          <p>
+            {entries.length === 0
+              ? 'Nothing of this kind in the time ahead.'
+              : entries.length === 1
+                ? 'One entry:'
+                : `${entries.length} entries:`}
+          </p>
           <ul className="text-sm">
             {entries.slice(0, 12).map((e) => (
               <li key={e.key}>{e.says}</li>
             ))}
             {entries.length > 12 && <li className="muted">and {entries.length - 12} more</li>}
           </ul>
+          {draft.leftOut.length > 0 && (
+            <p className="text-warning text-sm">
+              Not understood and left out:{' '}
+              {draft.leftOut
+                .slice(0, 4)
+                .map((l) => `${l.summary || 'an event without a name'} (${l.why})`)
+                .join('; ')}
+              {draft.leftOut.length > 4 && ` and ${draft.leftOut.length - 4} more`}.
+            </p>
+          )}
           {draft.unnamed.length > 0 && (
             <p className="muted text-sm">
               {draft.unnamed.length} name none and are left out:{' '}

@@ -10,7 +10,8 @@ const FORMS = { set: 'sets', single: 'loose', half: 'halves' };
 /** Counts a place by list, or by reading labels: each reading of a lot adds one to its line. */
 export function CountSheet(p: {
   placeId: number;
-  lines: (ToCount & { lots: number[] })[];
+  /** With the day of the last count in words. */
+  lines: (ToCount & { counted: string | null; lots: number[] })[];
   reasons: readonly string[];
 }) {
   const [counted, setCounted] = useState<Record<string, string>>({});
@@ -70,8 +71,8 @@ export function CountSheet(p: {
             <span className="grow min-w-48">
               {l.name} <span className="muted">{FORMS[l.form]}</span>
               <span className="muted text-sm block">
-                {l.countedAt
-                  ? `counted ${new Date(l.countedAt).toLocaleDateString('en-GB')} by ${l.by}${l.lastDifference ? `, ${l.lastDifference > 0 ? '+' : ''}${l.lastDifference}` : ''}; ${l.moves} moves since`
+                {l.counted
+                  ? `counted ${l.counted} by ${l.by}${l.lastDifference ? `, ${l.lastDifference > 0 ? '+' : ''}${l.lastDifference}` : ''}; ${l.moves} moves since`
                   : `never counted; ${l.moves} moves in a year`}
               </span>
             </span>

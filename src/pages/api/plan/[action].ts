@@ -24,6 +24,7 @@ import {
   CalendarShape,
   ConcertShape,
   HolidayShape,
+  MOST_CALENDAR_BYTES,
   NothingShape,
   PublishShape,
   RemoveShape,
@@ -42,13 +43,16 @@ export const POST = actions({
   travel: action(TravelShape, (by, body, { locals }) => setTravel(locals.db, by, body)),
   'sign-off': action(SignOffShape, (by, body, { locals }) => setSignOff(locals.db, by, body)),
   weights: action(WeightsShape, (by, body, { locals }) => saveWeights(locals.db, by, body)),
-  calendar: action(CalendarShape, (by, body, { locals }) =>
-    importCalendar(locals.db, by, {
-      ...body,
-      today: locals.today,
-      timeZone: locals.programme.timeZone,
-      days: body.about === 'concerts' || body.about === 'holidays' ? 365 : PLAN_DAYS,
-    }),
+  calendar: action(
+    CalendarShape,
+    (by, body, { locals }) =>
+      importCalendar(locals.db, by, {
+        ...body,
+        today: locals.today,
+        timeZone: locals.programme.timeZone,
+        days: body.about === 'concerts' || body.about === 'holidays' ? 365 : PLAN_DAYS,
+      }),
+    2 * MOST_CALENDAR_BYTES,
   ),
   busy: action(BusyShape, (by, body, { locals }) => setBusy(locals.db, by, body)),
   'not-busy': action(RemoveShape, (by, body, { locals }) => removeBusy(locals.db, by, body)),

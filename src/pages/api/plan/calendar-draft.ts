@@ -3,11 +3,11 @@ import { draftCalendar } from '../../../../server/plan/calendar';
 import { PLAN_DAYS } from '../../../../server/plan/problem';
 import { readBody } from '../../../api/endpoint';
 import { problemOf } from '../../../api/problem';
-import { CalendarShape } from '../../../api/shapes';
+import { CalendarShape, MOST_CALENDAR_BYTES } from '../../../api/shapes';
 
 /** What a calendar would do. It changes nothing, so it needs no key. */
 export const POST: APIRoute = async ({ request, locals }) => {
-  const body = await readBody(request, CalendarShape.pick({ text: true, about: true }));
+  const body = await readBody(request, CalendarShape.pick({ text: true, about: true }), 2 * MOST_CALENDAR_BYTES);
   if (!body.ok) return body.answer;
   try {
     const { db, today, programme } = locals;
