@@ -34,6 +34,8 @@ const connect = (folder: string): Db =>
     useNullAsDefault: true,
     // A connection that cannot be made is said at once, in its own words.
     pool: { min: 1, max: 1, propagateCreateError: true },
+    // It throws what it warns of as well: said once, by whoever asked.
+    log: { warn: () => {} },
   });
 
 const names = Object.keys(MIGRATIONS).sort();

@@ -179,6 +179,44 @@ export async function draftOrder(
   });
 }
 
+/**
+ * Puts a product on the draft for its supplier and this place, by hand: on the latest one that is open, or on a new one.
+ * @throws UserError `no-supplier` when it is not known who sells it
+ */
+export async function putOnDraft(
+  db: Knex,
+  acting: Acting,
+  p: { productId: number; quantity: number; placeId: number },
+): Promise<{ orderId: number }> {
+  return change(db, acting, 'order.add', p, async (trx) => {
+    const product = await trx('product').where({ id: p.productId }).first();
+    if (!product) throw notFound('This product');
+    if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
+    if (!product.supplier_id)
+      throw refused('no-supplier', 'Who sells it?', `Choose a supplier for ${product.name} under Bought from first.`);
+    const draft = await trx('purchase_order')
+      .where({ supplier_id: product.supplier_id, place_id: p.placeId, status: 'draft' })
+      .orderBy('id', 'desc')
+      .first();
+    const orderId =
+      draft?.id ??
+      (await insertId(trx, 'purchase_order', {
+        supplier_id: product.supplier_id,
+        place_id: p.placeId,
+        status: 'draft',
+        person_id: acting.personId,
+        made_at: acting.now,
+        note: '',
+      }));
+    const line = await trx('order_line').where({ order_id: orderId, product_id: p.productId }).first();
+    const quantity = p.quantity + (line?.quantity ?? 0);
+    if (line) await trx('order_line').where({ id: line.id }).del();
+    await writeLines(trx, orderId, product.supplier_id, [{ productId: p.productId, quantity }]);
+    if (draft) await trx('purchase_order').where({ id: orderId }).increment('version', 1);
+    return { result: { orderId }, entity: 'purchase_order', entityId: orderId };
+  });
+}
+
 async function writeLines(
   trx: Knex,
   orderId: number,

@@ -243,6 +243,7 @@ export const CountShape = z.object({
 
 const OrderLines = z.array(z.object({ productId: Id, quantity: num(z.int().min(0).max(10_000)) })).max(100);
 export const DraftShape = z.object({ supplierId: Id, placeId: Id, lines: OrderLines, note: Reason });
+export const PutOnDraftShape = z.object({ productId: Id, quantity: num(z.int().min(1).max(10_000)), placeId: Id });
 export const EditDraftShape = z.object({ expectedVersion: num(z.int()), lines: OrderLines, note: Reason });
 export const VersionShape = z.object({ expectedVersion: num(z.int()) });
 export const PostponeShape = z.object({ expectedVersion: num(z.int()), expectedOn: Day });

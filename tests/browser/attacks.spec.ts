@@ -1,4 +1,4 @@
-import { type ChildProcess, spawn } from 'node:child_process';
+import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, statSync, truncateSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import { root } from '../../scripts/setup.mjs';
 import { openDatabase } from '../../server/db/connection';
-import { type App, expect, FROZEN, serve, test } from './app';
+import { type App, expect, FROZEN, serve, TEMPLATE, test } from './app';
 
 // What one request, one file or one bad start may do to the house. No page is looked at here: only what answers.
 let app: App;
@@ -250,10 +250,11 @@ test('a change waits while another program writes, and says so when that takes t
 /** Starts the server in a process of its own and waits for how it ends, or that it answers. */
 function start(
   env: Record<string, string>,
-  script = 'dist/server/main.mjs',
+  command: readonly string[] = [process.execPath, join(root, 'dist/server/main.mjs')],
 ): { child: ChildProcess; says: () => string } {
   let text = '';
-  const child = spawn(process.execPath, [join(root, script)], {
+  const [program = '', ...rest] = command;
+  const child = spawn(program, rest, {
     cwd: root,
     stdio: ['ignore', 'pipe', 'pipe'],
     env: { ...process.env, ARVICK_NOW: FROZEN, ARVICK_SERVE: 'yes', NODE_ENV: 'production', ...env },
@@ -352,10 +353,55 @@ test('settings that cannot be are told apart; told to stop it ends what is under
   kept.close();
 
   // The launcher is the server: killed, it leaves nobody who listens.
-  const launched = start({ ARVICK_DATA: data, PORT: String(++port), HOST: '127.0.0.1' }, 'scripts/serve.mjs');
+  const launched = start({ ARVICK_DATA: data, PORT: String(++port), HOST: '127.0.0.1' }, [
+    process.execPath,
+    join(root, 'scripts/serve.mjs'),
+  ]);
   const url = `http://127.0.0.1:${port}`;
   await expect.poll(() => answers(url), { timeout: 60_000 }).toBe(true);
   launched.child.kill('SIGKILL');
   await ended(launched.child);
   expect(await answers(url)).toBe(false);
+});
+
+test('on a full disk people can still read, and are told that nothing was kept; on one without room or right to begin it says so', async () => {
+  const disk = mkdtempSync(join(tmpdir(), 'arvick-disk-'));
+  const can = spawnSync('unshare', ['-rm', 'mount', '-t', 'tmpfs', 'tmpfs', disk]);
+  test.skip(can.status !== 0, 'A disk of its own needs a system that lets a process mount one.');
+  // The process gets a small disk that only it sees, prepared by a line of shell.
+  const on = (prepare: string): { child: ChildProcess; says: () => string } =>
+    start({ ARVICK_DATA: join(disk, 'data'), PORT: String(++port), HOST: '127.0.0.1' }, [
+      'unshare',
+      '-rm',
+      'sh',
+      '-c',
+      `mount -t tmpfs -o size=24m tmpfs ${disk} && mkdir ${disk}/data && ${prepare}; exec ${process.execPath} dist/server/main.mjs`,
+    ]);
+  const fill = `cat /dev/zero > ${disk}/ballast 2>/dev/null`;
+  for (const [prepare, says] of [
+    [fill, /is full/],
+    [`mount -o remount,ro ${disk}`, /read-only/],
+    [`cp ${TEMPLATE}/arvick.sqlite ${disk}/data; mount -o remount,ro ${disk}`, /read-only/],
+  ] as const) {
+    const run = on(prepare);
+    expect(await ended(run.child), run.says()).toBe(3);
+    expect(run.says()).toMatch(says);
+    expect(run.says()).not.toMatch(/ {4}at /);
+  }
+  const full = on(`cp ${TEMPLATE}/arvick.sqlite ${disk}/data; ${fill}`);
+  const url = `http://127.0.0.1:${port}`;
+  await expect.poll(() => answers(url), { timeout: 60_000 }).toBe(true);
+  for (const page of ['/', '/fleet', '/instruments/SK-0101', '/plan', '/stock']) {
+    const answer = await fetch(url + page);
+    expect(answer.status, page).toBe(200);
+    expect(await answer.text()).toContain('Skerrow Sound');
+  }
+  const refused = await send(
+    '/plan/request',
+    { tag: 'SK-0101', kind: 'service', dueOn: '2026-12-20', why: 'worn frets' },
+    url,
+  );
+  expect(refused).toMatchObject({ status: 507, json: { type: 'arvick:disk-full' } });
+  full.child.kill('SIGTERM');
+  expect(await ended(full.child)).toBe(0);
 });

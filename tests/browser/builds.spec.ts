@@ -39,7 +39,7 @@ const JOBS: { name: string; tag: string; first: RegExp[]; never: RegExp; off: nu
     tag: 'SK-0106',
     first: [
       /soundpost stands/,
-      /^Measure 328 mm/,
+      /^Measure from nut to bridge/,
       /^Mark where the bridge/,
       /^Slacken G3/,
       /towards the pegbox wall/,

@@ -111,7 +111,7 @@ test('the fault desk leads from a complaint to a job, a visit or somebody qualif
 
   // A lifting bridge is nobody's to fix at the bench: a note to print, and the instrument says where it is.
   await page.goto('/faults?tag=SK-0340&symptom=all-slack');
-  await expect(page.getByText('Do not tighten anything.')).toBeVisible();
+  await expect(page.getByText('Tighten nothing.')).toBeVisible();
   const lifting = page.getByRole('listitem').filter({ hasText: 'The bridge or a brace has come loose' });
   await lifting.getByLabel('What you saw').fill('paper goes under 10 mm');
   await lifting.getByRole('button', { name: /^Refer to/ }).click();
@@ -128,10 +128,10 @@ test('a cello found slack: stop at a fallen soundpost, and hand it on', async ({
   await page.goto('/instruments/SK-0185');
   await page.getByRole('button', { name: 'Found slack: follow the card' }).click();
   await page.waitForURL(/\/bench\/\d+/);
-  await expect(heading(page)).toHaveText('Do not tighten anything. Lay it flat, do not shake it.');
-  await expect(page.getByText('The soundpost is down: stop.', { exact: false })).toBeVisible();
+  await expect(heading(page)).toHaveText('Tighten nothing. Lay it flat. Do not shake it.');
+  await expect(page.getByText('The soundpost is down, leans', { exact: false })).toBeVisible();
   await page.keyboard.press('n');
-  await expect(page.getByText('Stop: no tension on any string.')).toBeVisible();
+  await expect(page.getByText('No tension on any string. Keep it flat and do not shake it.').first()).toBeVisible();
   await page.keyboard.press('Escape');
   const seen = await spaceTo(page, /^Stopped: who gets it now/);
   // The middle two strings first, then the top one, the last with compound on its peg.

@@ -151,6 +151,7 @@ test('sessions are split and merged, what-ifs stand side by side, a month at a g
 test('somebody is away, a delivery is late: the plan in force is mended with little moved, and says what moved', async ({
   own,
   ownPage: page,
+  browser,
 }) => {
   // The set that a cello waits for is ordered, and comes in time for the concert.
   const db = await openDatabase(own.data);
@@ -181,6 +182,17 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
     `Nell Oske is away Tue 24 Nov: ${jobs} ${jobs === 1 ? 'job' : 'jobs'} moved`,
   );
   await expect(row(page, 'Nell Oske').locator('td').first().locator('button.tag')).toHaveCount(0);
+  // Taken back, it is taken back for everybody; away again, it is told again, and published from the same page.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('alert')).toContainText('Taken back: Nell Oske is there Tue 24 Nov after all.');
+  await expect(row(page, 'Nell Oske').locator('td').first().locator('button.tag')).toHaveCount(jobs);
+  const other = await browser.newPage({ baseURL: own.url });
+  await openPlan(other);
+  await expect(row(other, 'Nell Oske').locator('td').first().locator('button.tag')).toHaveCount(jobs);
+  await other.close();
+  await session.click();
+  await page.getByRole('button', { name: 'Nell Oske is away Tue 24 Nov' }).click();
+  await expect(row(page, 'Nell Oske').locator('td').first().locator('button.tag')).toHaveCount(0);
   const moved = page.getByRole('region', { name: /Against the published plan: \d+ moved/ });
   await expect(moved.getByRole('listitem')).toHaveCount(jobs);
   // Whoever comes after and has not heard of it sees it mended, and why.
@@ -193,6 +205,11 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
   await expect(page.getByRole('region', { name: 'Published', exact: true })).toContainText(
     /Nell Oske: .*(new or moved|not any more)/,
   );
+  // What was just published is what the next plan of this page stands on.
+  await page.getByRole('button', { name: 'Find a better plan' }).click();
+  await page.getByRole('button', { name: 'Publish' }).click({ timeout: 60_000 });
+  await expect(page.getByRole('region', { name: 'Published', exact: true })).toBeVisible();
+  await expect(page.getByText(/published a plan since you began/)).toHaveCount(0);
   await page.goto('/plan/people');
   expect(await axe(page)).toEqual([]);
   await page.getByRole('button', { name: 'Nell Oske is there 2026-11-24 after all' }).click();

@@ -68,12 +68,12 @@ test('an order: proposed within a budget, drafted, sent, received with a differe
   await expect(page.getByText(/none of \d+ instruments waits/)).toBeVisible({ timeout: 20_000 });
   await page.getByRole('button', { name: 'Draft this order' }).first().click();
   await page.waitForURL(/\/stock\/orders\/\d+/);
-  await expect(heading(page)).toContainText('drafted, not sent');
+  await expect(heading(page)).toContainText('drafted, not ordered yet');
   const line = page.getByLabel(/Ganzie cello, rope core 3\/4: how many/);
   await line.fill('4');
   await page.getByRole('button', { name: 'Keep the changes' }).click();
   await expect(line).toHaveValue('4');
-  await page.getByRole('button', { name: 'Send the order' }).click();
+  await page.getByRole('button', { name: 'Send it to the simulated supplier' }).click();
   await expect(heading(page)).toContainText('confirmed, expected 8 Dec');
   await page.goto('/stock');
   await expect(page.getByRole('row', { name: /^Ganzie cello, rope core 3\/4/ }).getByRole('img')).toHaveAccessibleName(

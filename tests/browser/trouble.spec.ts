@@ -170,7 +170,7 @@ test('a string that snaps takes its successor from the shelf at once, and is in 
 
 test('what must go back as it was is written down, photographed, and shown where it goes back', async ({ page }) => {
   await openBench(page, 'SK-0107');
-  await spaceTo(page, /^Measure 328 mm/);
+  await spaceTo(page, /^Measure from nut to bridge/);
   await page.getByLabel(/String length from nut to bridge/).fill('327, feet on the nicks');
   await page.locator('input[type=file]').setInputFiles({
     name: 'bridge.png',

@@ -5,7 +5,7 @@ import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
 import type { ProgrammeWeights } from '../../../server/plan/weights';
 import { newKey } from '../key';
-import { post } from '../post';
+import { LONG_WORK_MS, post } from '../post';
 import { says, shortOf } from './model';
 import type { PlanInHand } from './usePlan';
 import { JobChip } from './Week';
@@ -196,7 +196,7 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
   const [asking, setAsking] = useState(false);
   const ask = async () => {
     setAsking(true);
-    const answer = await post<{ proposalId: number | null }>('/api/plan/propose', {}, newKey());
+    const answer = await post<{ proposalId: number | null }>('/api/plan/propose', {}, newKey(), {}, LONG_WORK_MS);
     setAsking(false);
     if (!answer.ok) return hand.setNotice({ text: answer.problem?.detail ?? 'No answer from the server.', bad: true });
     if (answer.value.proposalId !== null) return window.location.reload();

@@ -2,7 +2,7 @@ import { useRef, useState } from 'react';
 import { sayDay } from '../../../core/dates';
 import type { CalendarAbout, CalendarDraft } from '../../../server/plan/calendar';
 import { newKey } from '../key';
-import { post } from '../post';
+import { LONG_WORK_MS, post } from '../post';
 import { unfolded } from './unfold';
 
 const ABOUT: Record<CalendarAbout, { name: string; says: string }> = {
@@ -29,7 +29,13 @@ export function CalendarImport({ today }: { today: string }) {
     key.current = newKey();
     setFile(next);
     setDraft(null);
-    const answer = await post<CalendarDraft>('/api/plan/calendar-draft', { text: next.text, about: as });
+    const answer = await post<CalendarDraft>(
+      '/api/plan/calendar-draft',
+      { text: next.text, about: as },
+      undefined,
+      {},
+      LONG_WORK_MS,
+    );
     if (answer.ok) return setDraft(answer.value);
     setSays({ text: answer.problem?.detail ?? 'No answer from the server. Choose the file again.', bad: true });
   };
@@ -39,6 +45,8 @@ export function CalendarImport({ today }: { today: string }) {
       '/api/plan/calendar',
       { text: file.text, source: file.name, about },
       key.current,
+      {},
+      LONG_WORK_MS,
     );
     if (!answer.ok)
       return setSays({ text: answer.problem?.detail ?? 'No answer. Press again: it counts once.', bad: true });

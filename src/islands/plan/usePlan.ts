@@ -12,7 +12,7 @@ import type { Told } from '../../../server/plan/publish';
 import type { ProgrammeWeights } from '../../../server/plan/weights';
 import type { FromPlanner, ToPlanner } from '../../workers/plan.worker';
 import { newKey } from '../key';
-import { post } from '../post';
+import { LONG_WORK_MS, post } from '../post';
 import { type Extras, jobsByShift, NO_EXTRAS, namesOf, says, type Variant, withExtras } from './model';
 
 /** Moves to try: by how many jobs there are, some seconds at most. */
@@ -360,6 +360,8 @@ export function usePlan(input: PlanInput) {
       '/api/plan/publish',
       { basedOn, items },
       publishKey.current,
+      {},
+      LONG_WORK_MS,
     );
     if (answer.ok) {
       setBasedOn(answer.value.planId);
