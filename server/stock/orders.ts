@@ -385,6 +385,12 @@ export async function closeOrder(
 ): Promise<{ status: OrderStatus }> {
   return change(db, acting, 'order.close', p, async (trx) => {
     const order = await requireOrder(trx, p.orderId, p.expectedVersion, UNDER_WAY);
+    const programme = await trx('programme').first();
+    const parcel = await trx('delivery')
+      .where({ order_id: order.id, status: 'under-way' })
+      .where('arrives_on', '<=', localDate(acting.now, programme.time_zone))
+      .first();
+    if (parcel) throw refused('has-come', 'A delivery of it has come', 'Count and receive that first.');
     const came = await trx('order_line').where({ order_id: order.id }).where('received', '>', 0).first();
     const status: OrderStatus = came ? 'closed' : 'cancelled';
     await trx('delivery').where({ order_id: order.id, status: 'under-way' }).update({ status: 'cancelled' });

@@ -76,15 +76,32 @@ export interface TodayData {
   openJobs: OpenJob[];
 }
 
+const dueThere = (db: Knex, placeId: number, horizon: LocalDate) =>
+  db('instrument_state as s').where('s.place_id', placeId).where('s.due_on', '<=', horizon);
+/** What is lent is due all the same, and nobody can work on it here. */
+const withoutLent = (db: Knex, due: Knex.QueryBuilder, today: LocalDate) =>
+  due.clone().whereNotExists(goneOn(db, 's.instrument_id', today));
+
+/** How many instruments of a place are due by the horizon and there to be worked on. */
+export async function dueCount(
+  db: Knex,
+  placeId: number,
+  at: { today: LocalDate; horizon: LocalDate },
+): Promise<number> {
+  const counted = await withoutLent(db, dueThere(db, placeId, at.horizon), at.today)
+    .count({ n: '*' })
+    .first();
+  return Number(counted?.n ?? 0);
+}
+
 /** A day's work at a place: what is due by the horizon in working order, the kit for it, visits and reports. */
 export async function todayAt(
   db: Knex,
   placeId: number,
   at: { today: LocalDate; now: number; horizon: LocalDate; personId?: number },
 ): Promise<TodayData> {
-  const due = db('instrument_state as s').where('s.place_id', placeId).where('s.due_on', '<=', at.horizon);
-  // What is lent is due all the same, and nobody can work on it here.
-  const dueHere = due.clone().whereNotExists(goneOn(db, 's.instrument_id', at.today));
+  const due = dueThere(db, placeId, at.horizon);
+  const dueHere = withoutLent(db, due, at.today);
   const lent = await due
     .clone()
     .join('instrument_busy as b', 'b.instrument_id', 's.instrument_id')
@@ -95,7 +112,7 @@ export async function todayAt(
     .orderBy('until')
     .select('s.tag')
     .max<{ tag: string; until: LocalDate }[]>({ until: 'b.to_on' });
-  const total = Number((await dueHere.clone().count({ n: '*' }).first())?.n ?? 0);
+  const total = await dueCount(db, placeId, at);
   const urgentFirst = db.raw("case when s.due_by in ('broken', 'report') then 0 else 1 end");
   const ids: number[] = await dueHere
     .clone()
