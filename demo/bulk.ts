@@ -269,6 +269,7 @@ function writeChange(
     summary: p.setName,
     notes: '',
     minutes: 24,
+    card_minutes: 24,
   });
   const entries = new Map<number, number>();
   for (const position of p.positions) {

@@ -66,7 +66,6 @@ export const SAFETY = {
 } as const satisfies Record<string, SafetyTopic>;
 export type SafetyTopicId = keyof typeof SAFETY;
 
-
 /** What to do now and who looks at it, as one instruction. */
 export const meanwhile = (topic: SafetyTopicId): string => SAFETY[topic].meanwhile;
 

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { Procedure } from '../../core/procedures/types';
 import { type Fate, isChange } from '../../core/procedures/types';
 import { settledAt, visitsAfterChange } from '../../core/settling/readyBy';
 import type { DrawPlan, Need } from '../../core/stock/draw';
@@ -248,6 +249,21 @@ async function substitutesFor(db: Knex, placeId: number, wanted: StringProduct) 
 }
 
 /**
+ * Minutes that the card says for what was recorded, to learn from what it took; null where there was no card, or only a
+ * part of its strings went on.
+ */
+async function cardMinutes(
+  trx: Knex,
+  job: { procedure_hash: string | null; strings: string },
+  entries: readonly FinishEntry[],
+): Promise<number | null> {
+  const fitted = entries.filter((e) => e.action === 'fit').length;
+  if (job.procedure_hash === null || fitted !== (JSON.parse(job.strings) as number[]).length) return null;
+  const { body } = await trx('procedure_snapshot').where({ hash: job.procedure_hash }).first('body');
+  return (JSON.parse(body) as Procedure).minutes;
+}
+
+/**
  * Records a finished string change in one transaction: the strings on the instrument, the stock they came from, what is
  * left over, the follow-up visits, answered reports, the next due date.
  * @throws UserError `conflict` when the job was closed or changed by someone else, `stock-short` when the shelf does not
@@ -318,6 +334,7 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
       summary,
       notes: [request.notes, missingWords(request.parts ?? [])].filter(Boolean).join(' '),
       minutes: request.minutes,
+      card_minutes: await cardMinutes(trx, job, request.entries),
       parts: request.parts ? JSON.stringify(request.parts) : null,
     });
     await returnLosses(trx, p.notLost, { personId: acting.personId, now: acting.now, jobId: job.id });

@@ -7,6 +7,7 @@ import type { JobKind, Method, Procedure, Step } from '../../core/procedures/typ
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
+import { toChangeOf } from '../fleet/toChange';
 import { loadHouse } from '../methods/house';
 import { releaseKit, reserveKit } from '../stock/reserve';
 import { type Loss, takeSpare } from './losses';
@@ -77,6 +78,11 @@ export async function openJob(
   });
 }
 
+async function dueRequest(trx: Knex, instrument: Instrument): Promise<JobRequest> {
+  const numbers = (await toChangeOf(trx, [instrument.id])).get(instrument.id);
+  return numbers && numbers.size > 0 && numbers.size < instrument.positions.length ? { numbers: [...numbers] } : {};
+}
+
 /** Opens or joins a job within a change that is under way. @throws UserError as `openJob` */
 export async function openJobIn(
   trx: Knex,
@@ -96,7 +102,9 @@ export async function openJobIn(
   if ((request.kind === 'one-string' || request.kind === 'fast-path') && request.numbers?.length !== 1)
     throw refused('which-string', 'Which string?', 'Choose the one string this job is about.');
   const programme = await trx('programme').first();
-  const job = await previewJob(trx, instrument, request, programme.a4_hz).catch((error: unknown) => {
+  // Asked for nothing in particular, it is the change that is due.
+  const asked = request.kind === undefined && !request.numbers?.length ? await dueRequest(trx, instrument) : {};
+  const job = await previewJob(trx, instrument, { ...request, ...asked }, programme.a4_hz).catch((error: unknown) => {
     if (error instanceof NoReasonError) throw refused('no-reason', 'Why not as the house does it?', error.message);
     throw error;
   });

@@ -14,6 +14,7 @@ import {
 } from '../../core/wear/due';
 import { type Climate, exposedRule } from '../../core/wear/exposure';
 import type { KeptString } from '../../core/wear/strip';
+import { stringsToChange } from '../../core/work/strings';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import { transact } from '../db/transact';
@@ -120,13 +121,17 @@ export function dueStateOf(p: StateInput) {
         ? measuredSettledAt(s.product.core, s.position.now.fittedAt, p.retunes.get(s.position.number) ?? [])
         : null,
   }));
-  return { due, kept, rule, broken: strings.some((s) => s.state !== 'on') };
+  const toChange = stringsToChange({
+    due,
+    strings: strings.map((s) => ({ number: s.position.number, state: s.state })),
+  });
+  return { due, kept, rule, toChange, broken: strings.some((s) => s.state !== 'on') };
 }
 
 /** The row of instrument_state that follows from the inputs. */
 export function stateOf(p: StateInput) {
   const { instrument } = p;
-  const { due, kept, rule, broken } = dueStateOf(p);
+  const { due, kept, rule, broken, toChange } = dueStateOf(p);
   const readyAt = Math.max(0, ...kept.map((s) => s.settledAt ?? 0));
   return {
     instrument_id: instrument.id,
@@ -138,6 +143,7 @@ export function stateOf(p: StateInput) {
     family: instrument.build.family,
     due_on: due.on,
     due_by: due.by,
+    to_change: JSON.stringify(toChange),
     due: JSON.stringify(due satisfies Due),
     facts: JSON.stringify({
       rule,

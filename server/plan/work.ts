@@ -107,10 +107,8 @@ export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDat
       );
       return;
     }
-    const numbers =
-      due.by === 'broken'
-        ? instrument.positions.filter((x) => x.now.state === 'missing').map((x) => x.number)
-        : undefined;
+    const toChange: number[] = JSON.parse(state.to_change as string);
+    const numbers = toChange.length < instrument.positions.length ? toChange : undefined;
     const service = asked.get(`${instrument.id}/service`);
     const old = due.since !== null && daysBetween(due.since, dueOn) >= SERVICE_AFTER_DAYS;
     const kind: JobKind | undefined = service || (old && !numbers?.length) ? 'yearly-service' : undefined;

@@ -201,12 +201,15 @@ async function lookAhead(db: Knex, p: { today: LocalDate; service: number }): Pr
 }
 
 /** Strings that due dates ask for, day by day; what is late is asked for today. Of a broken one only what is missing. */
+/** A string asks for one when the change that is due is of it. */
+const IS_TO_CHANGE = 'p.number in (select value from json_each(s.to_change))';
+
 async function dueDemand(db: Knex, today: LocalDate, until: LocalDate): Promise<Demand[]> {
   const rows: { due_on: string; product: number; half: number; n: number }[] = await db('instrument_state as s')
     .join('instrument_position as p', 'p.instrument_id', 's.instrument_id')
     .where('s.due_on', '<=', until)
     .whereNotNull('p.house_product_id')
-    .where((q) => q.whereNot('s.due_by', 'broken').orWhere('p.now_state', 'missing'))
+    .whereRaw(IS_TO_CHANGE)
     .groupBy('s.due_on', 'p.house_product_id', 'p.house_half')
     .select({ due_on: 's.due_on', product: 'p.house_product_id', half: 'p.house_half' })
     .count({ n: '*' });
@@ -231,7 +234,7 @@ export async function demandOf(db: Knex, pack: Pack, today: LocalDate): Promise<
         pack.items.map((i) => Number(i.productId)),
       ),
     )
-    .where((q) => q.whereNot('s.due_by', 'broken').orWhere('p.now_state', 'missing'))
+    .whereRaw(IS_TO_CHANGE)
     .select('s.due_on', 's.tag', 'p.house_product_id', 'p.house_half');
   return rows.map((r) => ({
     on: later(r.due_on, today),

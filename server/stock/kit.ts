@@ -5,6 +5,7 @@ import { Opening, type OpeningNeed, type OpeningPlan, type OpeningProblem } from
 import { among } from '../db/among';
 import { refused } from '../errors';
 import { type Instrument, loadInstrument } from '../fleet/instruments';
+import { toChangeOf } from '../fleet/toChange';
 import { comingLines } from './orders';
 import { setContents } from './shelf';
 
@@ -29,7 +30,11 @@ export async function kitProblem(
 ): Promise<KitProblem> {
   if (p.tags.length > 200) throw refused('too-many', 'Too many at once', 'Choose at most 200 instruments.');
   const instruments = await Promise.all(p.tags.map((tag) => loadInstrument(db, { tag })));
-  const wanted = needsOf(instruments, p);
+  const toChange = await toChangeOf(
+    db,
+    instruments.map((i) => i.id),
+  );
+  const wanted = needsOf(instruments, toChange, p);
   const productIds = [...new Set(wanted.map((n) => Number(n.choices[0]?.productId)))];
   const substitutes = await db('substitute').whereIn('product_id', among(db, productIds)).orderBy('rank');
   const needs = wanted.map(
@@ -117,11 +122,15 @@ export async function kitProblem(
 }
 
 /** House strings of the instruments, those wanted alike together. */
-function needsOf(instruments: readonly Instrument[], p: { placeId: number; on: LocalDate }): OpeningNeed[] {
+function needsOf(
+  instruments: readonly Instrument[],
+  toChange: ReadonlyMap<number, ReadonlySet<number>>,
+  p: { placeId: number; on: LocalDate },
+): OpeningNeed[] {
   const needs = new Map<string, OpeningNeed>();
   for (const instrument of instruments)
     for (const x of instrument.positions) {
-      if (x.houseProductId === null) continue;
+      if (x.houseProductId === null || !toChange.get(instrument.id)?.has(x.number)) continue;
       const amount = x.houseHalf ? ('half' as const) : ('whole' as const);
       const id = `${x.houseProductId}/${amount}`;
       const known = needs.get(id);

@@ -14,6 +14,7 @@ import { conflict, notFound, refused } from '../errors';
 import { type Instrument, instrumentOf, loadInstrument, loadProducts } from '../fleet/instruments';
 import { type FleetRow, fleetRows } from '../fleet/list';
 import { refreshInstrument } from '../fleet/state';
+import { toChangeOf } from '../fleet/toChange';
 import { loadHouses } from '../methods/house';
 import { goneOn } from '../plan/busy';
 import { type PlannedSession, sessionsToday } from '../plan/sessions';
@@ -128,6 +129,7 @@ export async function todayAt(
   );
   const houses = await loadHouses(db);
   const lasts = await lastMethods(db, ids);
+  const toChange = await toChangeOf(db, ids);
   const openTags = new Set(
     await db('job as j')
       .join('instrument as i', 'i.id', 'j.instrument_id')
@@ -140,7 +142,13 @@ export async function todayAt(
     const row = rows.get(instrument.tag);
     const house = houses.get(instrument.build.family)?.house;
     if (!row || !house) return [];
-    const { composed } = composeJob({ instrument, house, products, last: lastTime(lasts.get(instrument.id)) });
+    const { composed } = composeJob({
+      instrument,
+      house,
+      products,
+      last: lastTime(lasts.get(instrument.id)),
+      request: { numbers: [...(toChange.get(instrument.id) ?? [])] },
+    });
     const procedure = 'procedure' in composed ? composed.procedure : null;
     return [
       {
@@ -287,9 +295,13 @@ async function loadMany(db: Knex, ids: readonly number[]): Promise<Instrument[]>
  * each set, and what the shelf does not cover.
  */
 async function kitFor(db: Knex, placeId: number, instruments: readonly Instrument[]): Promise<KitLine[]> {
+  const toChange = await toChangeOf(
+    db,
+    instruments.map((i) => i.id),
+  );
   const needs = instruments.flatMap((instrument) =>
     instrument.positions.flatMap((p) =>
-      p.houseProductId === null
+      p.houseProductId === null || !toChange.get(instrument.id)?.has(p.number)
         ? []
         : [
             {

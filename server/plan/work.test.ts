@@ -1,0 +1,80 @@
+import type { Knex } from 'knex';
+import { afterEach, beforeEach, expect, it } from 'vitest';
+import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
+import { finishJob } from '../bench/finish';
+import { openJob } from '../bench/jobs';
+import { reportTrouble } from '../fleet/report';
+import { stockAhead } from '../stock/ahead';
+import { kitProblem } from '../stock/kit';
+import { todayAt } from '../today/today';
+import { effortsOf } from './efforts';
+import { workAhead } from './work';
+
+let db: Knex;
+const TODAY = '2026-03-10';
+const DAY = 86_400_000;
+beforeEach(async () => {
+  ({ db } = await smallProgramme());
+});
+afterEach(() => db.destroy());
+
+async function changed(tag: string, days: number, minutes?: number): Promise<number> {
+  const by = () => acting(1, undefined, NOW - days * DAY);
+  const { jobId } = await openJob(db, by(), { tag });
+  const job = await db('job as j')
+    .join('procedure_snapshot as s', 's.hash', 'j.procedure_hash')
+    .where('j.id', jobId)
+    .first();
+  const card: number = JSON.parse(job.body).minutes;
+  const entries = (await houseEntries(db, tag)).map((e) => ({ ...e, found: true }));
+  await finishJob(db, by(), {
+    jobId,
+    expectedVersion: 1,
+    entries,
+    discard: [],
+    notes: '',
+    minutes: minutes ?? card,
+  });
+  return card;
+}
+
+it('whoever takes as long as the card says is planned for as long as the card says, on every kind of build', async () => {
+  for (const [tag, family] of [
+    ['UK-1', 'ukulele'],
+    ['VN-1', 'violin'],
+    ['AC-1', 'steel-acoustic'],
+  ] as const) {
+    let card = 0;
+    for (let n = 0; n < 6; n++) card = await changed(tag, 60 - n);
+    const learned = (await effortsOf(db, TODAY)).of(1, family, card).minutes;
+    // The mean of a spread lies a little above its middle.
+    expect(learned / card, family).toBeGreaterThan(0.99);
+    expect(learned / card, family).toBeLessThan(1.06);
+  }
+});
+
+it('a string that is reported broken is planned, kitted, asked of the shelf and opened as that string', async () => {
+  await changed('UK-1', 20);
+  await changed('AC-1', 20);
+  await changed('UK-2', 20);
+  await changed('VN-1', 20);
+  const position = await db('instrument_position as p')
+    .join('instrument as i', 'i.id', 'p.instrument_id')
+    .where({ 'i.tag': 'UK-1', 'p.number': 2 })
+    .first();
+  const asked = async () => {
+    const { demand } = await stockAhead(db, { today: TODAY, service: 0.95 });
+    return demand.filter((d) => d.on === TODAY).map((d) => [d.productId, d.halves]);
+  };
+  expect(await asked()).toEqual([]);
+  await reportTrouble(db, acting(), { tag: 'UK-1', kind: 'broken', numbers: [2], text: 'it snapped' });
+  expect(await asked()).toEqual([[String(position.house_product_id), position.house_half ? 1 : 2]]);
+  const [work] = await workAhead(db, { first: TODAY, until: TODAY });
+  expect(work).toMatchObject({ kind: 'change', what: 'one string', because: 'broken' });
+  const kit = await kitProblem(db, { tags: ['UK-1'], placeId: 1, on: TODAY, today: TODAY });
+  expect(kit.problem.needs.map((n) => n.count)).toEqual([1]);
+  const today = await todayAt(db, 1, { today: TODAY, now: NOW, horizon: TODAY });
+  expect(today.minutes).toBeCloseTo(work?.minutes ?? 0);
+  const { jobId } = await openJob(db, acting(), { tag: 'UK-1' });
+  expect(await db('job').where({ id: jobId }).first()).toMatchObject({ kind: 'one-string', strings: '[2]' });
+});
