@@ -27,6 +27,7 @@ const lot = (
   onHand,
   sealed: form === 'set',
   receivedOn: '2026-01-01',
+  heldBack: onHand % 2,
   valueCents: onHand * 100 + 7,
   ...more,
 });

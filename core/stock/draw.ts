@@ -10,8 +10,11 @@ export interface ShelfLot {
   sealed: boolean;
   /** ISO date; older goes first. */
   receivedOn: string;
+  /** What may be taken of it. */
   onHand: number;
-  /** What all of it that lies here cost, in hundredths of the programme's currency. */
+  /** What lies there beside and may not be taken, such as what others set aside. */
+  heldBack?: number;
+  /** What all of it that lies here cost, held back or not, in hundredths of the programme's currency. */
   valueCents: number;
   /** Set aside for the job that draws: it goes first. */
   mine?: boolean;
@@ -42,6 +45,8 @@ export interface PlannedMove {
 
 export interface Drawn extends Need {
   lotId: string;
+  /** Its move in the plan. */
+  move: number;
   costCents: number;
 }
 
@@ -70,7 +75,7 @@ export function drawFor(needs: readonly Need[], shelf: readonly ShelfLot[], sets
   const move = (lot: ShelfLot, kind: MoveKind, quantity: number, brings = 0): number => {
     const onHand = left.get(lot.lotId) ?? 0;
     const before = worth.get(lot.lotId) ?? 0;
-    const valueCents = quantity < 0 ? -valueOfPart(before, onHand, -quantity) : brings;
+    const valueCents = quantity < 0 ? -valueOfPart(before, onHand + (lot.heldBack ?? 0), -quantity) : brings;
     left.set(lot.lotId, onHand + quantity);
     worth.set(lot.lotId, before + valueCents);
     moves.push({
@@ -116,12 +121,12 @@ export function drawFor(needs: readonly Need[], shelf: readonly ShelfLot[], sets
         half = make(whole, need.productId, 'half');
         move(half, 'from-whole', 2, move(whole, 'halve', -1));
       }
-      drawn.push({ ...need, lotId: half.lotId, costCents: move(half, 'use', -1) });
+      drawn.push({ ...need, lotId: half.lotId, costCents: move(half, 'use', -1), move: moves.length - 1 });
       return true;
     }
     const single = find(need.productId, 'single');
     if (!single) return false;
-    drawn.push({ ...need, lotId: single.lotId, costCents: move(single, 'use', -1) });
+    drawn.push({ ...need, lotId: single.lotId, costCents: move(single, 'use', -1), move: moves.length - 1 });
     return true;
   };
 

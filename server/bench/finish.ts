@@ -341,7 +341,8 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
     for (const [phase, minutes] of await jobPhases(trx, job.id))
       await trx('job_phase').insert({ job_id: job.id, phase, minutes }).onConflict(['job_id', 'phase']).merge();
     const context = { personId: acting.personId, now: acting.now, recordId, jobId: job.id, reason: '', op: acting.key };
-    const real = await writeDrawPlan(trx, p.plan, p.shelf, context);
+    const draw = await writeDrawPlan(trx, p.plan, p.shelf, context);
+    const lostOf = (number: number) => p.lost.filter((l) => l.number === number).map((l) => l.costCents);
     for (const entry of request.entries) {
       const used = p.plan.drawn.filter((d) => d.number === entry.number);
       // Of several the last one is on; those before it broke on the way.
@@ -352,19 +353,16 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
         number: entry.number,
         action: entry.action,
         product_id: entry.action === 'fit' ? entry.productId : null,
-        lot_id: on ? (real.get(on.lotId)?.lotId ?? null) : null,
+        lot_id: on ? (draw.lotOf(on.lotId)?.lotId ?? null) : null,
         half: on?.amount === 'half',
         broken: entry.action === 'fit' ? entry.broken : 0,
-        cost_cents: [...used, ...p.lost.filter((l) => l.number === entry.number)].reduce(
-          (sum, d) => sum + d.costCents,
-          0,
-        ),
+        cost_cents: [...used.map(draw.costOf), ...lostOf(entry.number)].reduce((sum, cents) => sum + cents, 0),
         at,
       });
     }
     for (const left of p.plan.leftovers) {
       if (!request.discard.includes(`${left.productId}:${left.form}`)) continue;
-      const lot = real.get(left.lotId);
+      const lot = draw.lotOf(left.lotId);
       if (lot)
         await writeMove(
           trx,

@@ -46,7 +46,7 @@ export async function takeSpare(
   const { shelf, plan } = await shelfForJob(trx, person.place_id, job.id, [need]);
   const drawn = plan.drawn[0];
   if (!drawn) return { number, name, from: null, opened: null, left: 0 };
-  const real = await writeDrawPlan(trx, plan, shelf, {
+  const draw = await writeDrawPlan(trx, plan, shelf, {
     personId: acting.personId,
     now: acting.now,
     recordId: null,
@@ -54,7 +54,7 @@ export async function takeSpare(
     op: acting.key,
     reason: `string ${number} was lost on the way`,
   });
-  const lot = real.get(drawn.lotId) as { lotId: number; placeId: number };
+  const lot = draw.lotOf(drawn.lotId) as { lotId: number; placeId: number };
   await trx('job_loss').insert({
     job_id: job.id,
     number,
@@ -62,7 +62,7 @@ export async function takeSpare(
     lot_id: lot.lotId,
     place_id: lot.placeId,
     half,
-    cost_cents: drawn.costCents,
+    cost_cents: draw.costOf(drawn),
     at: acting.now,
   });
   const place = await trx('place').where({ id: lot.placeId }).first();

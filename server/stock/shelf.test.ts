@@ -167,11 +167,54 @@ async function halvesOf(db: Knex): Promise<(productId: number, form: string) => 
         : 2 * (contents.get(String(productId)) ?? []).reduce((sum, i) => sum + i.count, 0);
 }
 
+/** Four more of each set for an amount that four do not divide, as an invoice with a discount has. */
+async function oddLots(db: Knex, setIds: ReadonlyMap<string, number>): Promise<void> {
+  for (const sku of SETS)
+    await receive(db, acting(), {
+      productId: setIds.get(sku) as number,
+      quantity: 4,
+      placeId: 1,
+      unitCostCents: 250,
+    });
+  for (const table of ['lot_balance', 'stock_move'])
+    await db(table).where({ value_cents: 1000 }).update({ value_cents: 1001 });
+}
+
+it('opening a lot of which others set a part aside makes no money, when its value does not divide', async () => {
+  const { db, setIds } = await smallProgramme();
+  await db('lot_balance').del();
+  await db('stock_move').del();
+  await oddLots(db, setIds);
+  // One set is claimed for the first; the second takes from what is left, and loses a string on the way.
+  await openJob(db, acting(), { tag: 'UK-2' });
+  const { jobId } = await openJob(db, acting(2), { tag: 'UK-1' });
+  const step = (await loadJob(db, jobId)).procedure?.steps.find((x) => x.mistakes?.includes('snaps'));
+  await saveAnswer(db, acting(2), {
+    jobId,
+    step: step?.key ?? '',
+    outcome: 'trouble',
+    note: 'snaps@1',
+    cursor: step?.key ?? '',
+  });
+  const entries = (await houseEntries(db, 'UK-1')).map((e) => ({ ...e, broken: 0 }));
+  await finishJob(db, acting(2), { jobId, expectedVersion: 1, entries, discard: [], notes: '', minutes: 9 });
+  const moves = await db('stock_move as m')
+    .leftJoin('stock_move as r', 'r.id', 'm.reverses_id')
+    .select('m.*', 'r.kind as of');
+  const sum = (kinds: string[]) =>
+    moves.filter((m) => kinds.includes(m.of ?? m.kind)).reduce((cents, m) => cents + m.value_cents, 0);
+  expect(sum(['open-set', 'from-set', 'halve', 'from-whole'])).toBe(0);
+  // What the record says the strings cost is what the ledger says went out for them.
+  const cost = Number((await db('string_entry').sum({ n: 'cost_cents' }).first())?.n);
+  expect(cost).toBe(-sum(['use', 'return']));
+});
+
 it('whatever two people do to the shelf, in any order and sent twice, strings and money are conserved', async () => {
   await fc.assert(
     fc.asyncProperty(steps, async (list) => {
       const { db, setIds } = await smallProgramme();
       await db('place').insert({ name: 'School', is_store: false, climate: 'even' });
+      await oddLots(db, setIds);
       for (const [i, s] of list.entries()) {
         const one = press(db, setIds, s, `step-${i}`);
         // The other person presses something at the same moment.

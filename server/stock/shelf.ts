@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
-import type { DrawPlan, SetContents, ShelfLot } from '../../core/stock/draw';
+import type { Drawn, DrawPlan, SetContents, ShelfLot } from '../../core/stock/draw';
 import { applyMoves, type MoveKind, NegativeStockError } from '../../core/stock/ledger';
-import { valueOfPart } from '../../core/stock/value';
+import { shareValue, valueOfPart } from '../../core/stock/value';
 import { among } from '../db/among';
 import { insertId } from '../db/change';
 import { notFound, refused } from '../errors';
@@ -56,7 +56,8 @@ export async function shelfInReach(db: Knex, placeId: number, options: ReachOpti
         sealed: Boolean(r.sealed),
         receivedOn: r.received_on,
         onHand,
-        valueCents: valueOfPart(r.value_cents, r.on_hand, onHand),
+        heldBack: r.on_hand - onHand,
+        valueCents: r.value_cents,
         placeId: r.place_id,
         ...(here.some((c) => c.job_id === jobId) ? { mine: true } : {}),
       },
@@ -229,18 +230,29 @@ export async function claimMore(
   else await trx('reserved').insert({ ...row, quantity: after });
 }
 
-/** Writes a draw plan to the ledger. Returns the real lot of each lot the plan names, and what each use cost. */
+/** A draw plan that was written: where its lots are, and what each string cost by the ledger. */
+export interface WrittenDraw {
+  lotOf: (lotId: string) => { lotId: number; placeId: number } | undefined;
+  costOf: (drawn: Drawn) => number;
+}
+
+/**
+ * Writes a draw plan to the ledger. What comes out of a lot brings what left it there, to the hundredth, whatever the plan
+ * thought it was worth.
+ */
 export async function writeDrawPlan(
   trx: Knex,
   plan: DrawPlan,
   shelf: readonly PlacedLot[],
   context: MoveContext,
-): Promise<Map<string, { lotId: number; placeId: number }>> {
+): Promise<WrittenDraw> {
   const real = new Map(
     shelf.map((lot) => [lot.lotId, { lotId: Number(lot.lotId.split('@')[0]), placeId: lot.placeId }]),
   );
   const receivedOn = new Map(shelf.map((lot) => [lot.lotId, lot.receivedOn]));
-  for (const move of plan.moves) {
+  const values: number[] = [];
+  let parts: number[] = [];
+  for (const [i, move] of plan.moves.entries()) {
     let at = real.get(move.lotId);
     if (!at) {
       const from = real.get(move.fromLotId ?? '');
@@ -253,13 +265,24 @@ export async function writeDrawPlan(
       real.set(move.lotId, at);
       receivedOn.set(move.lotId, received);
     }
-    await writeMove(
+    const brings = move.quantity > 0 ? parts.shift() : undefined;
+    if (move.quantity > 0 && brings === undefined) throw new Error('The plan makes a lot out of nothing.');
+    const value = await writeMove(
       trx,
-      { ...at, kind: move.kind, quantity: move.quantity, ...(move.quantity > 0 ? { brings: move.valueCents } : {}) },
+      { ...at, kind: move.kind, quantity: move.quantity, ...(brings === undefined ? {} : { brings }) },
       context,
     );
+    values.push(value);
+    if (move.kind === 'open-set' || move.kind === 'halve') {
+      const end = plan.moves.findIndex((m, k) => k > i && m.quantity < 0);
+      const made = plan.moves.slice(i + 1, end < 0 ? undefined : end);
+      parts = shareValue(
+        value,
+        made.map((m) => m.quantity),
+      );
+    }
   }
-  return real;
+  return { lotOf: (lotId) => real.get(lotId), costOf: (drawn) => values[drawn.move] ?? 0 };
 }
 
 /** The lot of strings out of another lot: opened, as old as where it came from. */
