@@ -6,7 +6,7 @@ import { HOUSE_METHODS } from '../core/procedures/method';
 import { stringNumbers } from '../core/procedures/numbers';
 import { massKgPerM } from '../core/strings/mass';
 import { stressMpa, tensionN } from '../core/strings/tension';
-import { stringToFit } from '../server/bench/procedure';
+import { stringToFit } from '../server/fleet/fit';
 import { DEMO_SETS, houseSetFor } from './strings';
 
 const cases = FAMILIES.flatMap((family) =>

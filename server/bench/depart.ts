@@ -4,6 +4,7 @@ import type { JobKind, Method, Procedure } from '../../core/procedures/types';
 import { type Acting, change } from '../db/change';
 import { conflict, refused } from '../errors';
 import { loadInstrument } from '../fleet/instruments';
+import { releaseKit, reserveKit } from '../stock/reserve';
 import { previewJob, requireOpen } from './jobs';
 import { keepSnapshot } from './procedure';
 
@@ -65,10 +66,15 @@ export async function departJob(
       .update({
         procedure_hash: await keepSnapshot(trx, procedure),
         method: JSON.stringify(procedure.method),
+        halves: JSON.stringify(made.halves),
         cursor,
         departure: made.differs.length ? JSON.stringify({ differs: made.differs, reason, method }) : null,
         version: job.version + 1,
       });
+    if (JSON.stringify(made.halves) !== job.halves) {
+      await releaseKit(trx, acting, job.id, 'done another way');
+      await reserveKit(trx, acting, job.id);
+    }
     return { result: { jobVersion: job.version + 1, cursor }, entity: 'job', entityId: job.id };
   });
 }

@@ -1,11 +1,11 @@
 import type { Knex } from 'knex';
-import type { Procedure } from '../../core/procedures/types';
-import { type Fate, isChange } from '../../core/procedures/types';
+import { type Fate, isChange, type Method, type Procedure } from '../../core/procedures/types';
 import { settledAt, visitsAfterChange } from '../../core/settling/readyBy';
 import type { DrawPlan, Need } from '../../core/stock/draw';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, notFound, refused, UserError } from '../errors';
+import { halfServes } from '../fleet/fit';
 import { type Instrument, loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
 import { loadHouse } from '../methods/house';
@@ -23,7 +23,6 @@ import {
 import { jobPhases } from './batch';
 import { givenAt, requireOpen } from './jobs';
 import { type LossRow, lossesOf, returnLosses } from './losses';
-import { halfServes } from './procedure';
 
 /** What happened at one position. */
 export interface FinishEntry {
@@ -122,14 +121,23 @@ async function prepare(
     entries.map((e) => e.productId),
   );
   const person = await db('person').where({ id: personId }).first();
-  const { method } = (await loadHouse(db, instrument.build.family)).house;
+  // As its card says; a string it does not know is judged by the way in which the job is done.
+  const card = await db('job').where({ id: job.id }).first('halves', 'method');
+  const halves: number[] = JSON.parse(card.halves);
+  const method: Method = card.method
+    ? JSON.parse(card.method)
+    : (await loadHouse(db, instrument.build.family)).house.method;
   const programme = await db('programme').first();
   const needs = entries.flatMap((entry) => {
     if (entry.action !== 'fit') return [];
     const product = products.get(entry.productId ?? -1);
     if (!product)
       throw refused('product', 'Which string went on?', `Choose the string that went on at position ${entry.number}.`);
-    const half = halfServes(instrument.build, method, entry.number, product, programme.a4_hz);
+    const position = instrument.positions.find((x) => x.number === entry.number);
+    const half =
+      product.id === position?.houseProductId
+        ? halves.includes(entry.number)
+        : halfServes(instrument.build, method, entry.number, product, programme.a4_hz);
     const need = {
       number: entry.number,
       productId: String(product.id),

@@ -115,6 +115,7 @@ export async function openJobIn(
     status: 'open',
     procedure_hash: procedure ? await keepSnapshot(trx, procedure) : null,
     strings: JSON.stringify(job.numbers),
+    halves: JSON.stringify(job.halves),
     cursor: procedure?.steps[0]?.key ?? null,
     opened_by: acting.personId,
     opened_at: acting.now,

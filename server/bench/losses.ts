@@ -32,7 +32,7 @@ export interface LossRow {
 export async function takeSpare(
   trx: Knex,
   acting: Acting,
-  job: { id: number; kind: string; instrument_id: number },
+  job: { id: number; kind: string; instrument_id: number; halves: string },
   number: number,
 ): Promise<Loss | null> {
   const instrument = await loadInstrument(trx, { id: job.instrument_id });
@@ -41,7 +41,7 @@ export async function takeSpare(
   const productId = position.houseProductId;
   const name = (await loadProducts(trx, [productId])).get(productId)?.name ?? '';
   const person = await trx('person').where({ id: acting.personId }).first();
-  const half = position.houseHalf;
+  const half = (JSON.parse(job.halves) as number[]).includes(number);
   const need = { number, productId: String(productId), amount: half ? ('half' as const) : ('whole' as const) };
   const { shelf, plan } = await shelfForJob(trx, person.place_id, job.id, [need]);
   const drawn = plan.drawn[0];

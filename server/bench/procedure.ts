@@ -1,9 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
-import type { Build } from '../../core/instruments/build';
 import { changeKind, composeProcedure } from '../../core/procedures/compose';
 import { applyHouse, type House } from '../../core/procedures/house';
-import { stringNumbers } from '../../core/procedures/numbers';
 import { depart } from '../../core/procedures/schools';
 import {
   type Gap,
@@ -15,53 +13,27 @@ import {
   type StringToFit,
 } from '../../core/procedures/types';
 import { compareSets, type SetChange } from '../../core/strings/set';
-import { halfReaches } from '../../core/winding/cut';
 import { among } from '../db/among';
-import type { Instrument, InstrumentPosition, StringProduct } from '../fleet/instruments';
+import { halfServes, stringToFit } from '../fleet/fit';
+import type { Instrument, StringProduct } from '../fleet/instruments';
 import { standingRecords } from '../fleet/state';
 
-/** A product as the string that would go on at a position. */
-export function stringToFit(
-  position: Pick<InstrumentPosition, 'number'>,
-  product: StringProduct,
-  half: boolean,
-): StringToFit {
-  return {
-    number: position.number,
-    name: product.name,
-    gaugeMm: product.gaugeMm,
-    coreMm: product.coreMm,
-    core: product.core,
-    wound: product.wrap !== null,
-    flatWound: product.flatWound,
-    hexCore: product.hexCore,
-    coated: product.coated,
-    ...(product.windingMm === null ? {} : { windingMm: product.windingMm }),
-    massKgPerM: product.massKgPerM,
-    lengthMm: product.lengthMm,
-    half,
-  };
-}
-
-/** True when half of this double-length string is long enough for this position. */
-export function halfServes(
-  build: Build,
-  method: Method,
-  number: number,
-  product: StringProduct,
-  a4Hz: number,
-): boolean {
-  const position = build.positions.find((p) => p.number === number);
-  if (!product.doubleLength || !position) return false;
-  const { neededLengthMm } = stringNumbers(build, method, position, stringToFit(position, product, true), a4Hz);
-  return halfReaches(product.lengthMm, neededLengthMm);
-}
-
-/** The house strings of an instrument, with half a string where that reaches. */
-export function houseStrings(instrument: Instrument, products: ReadonlyMap<number, StringProduct>): StringToFit[] {
+/**
+ * The house strings of an instrument, with half a string where that reaches by the house method, as the instrument keeps
+ * it, or by another way of working.
+ */
+export function houseStrings(
+  instrument: Instrument,
+  products: ReadonlyMap<number, StringProduct>,
+  otherWay?: { method: Method; a4Hz: number },
+): StringToFit[] {
   return instrument.positions.flatMap((p) => {
     const product = p.houseProductId === null ? undefined : products.get(p.houseProductId);
-    return product ? [stringToFit(p, product, p.houseHalf)] : [];
+    if (!product) return [];
+    const half = otherWay
+      ? halfServes(instrument.build, otherWay.method, p.number, product, otherWay.a4Hz)
+      : p.houseHalf;
+    return [stringToFit(p, product, half)];
   });
 }
 
@@ -88,6 +60,8 @@ export interface ComposedJob {
   numbers: number[];
   /** In which choices it departs from the house. */
   differs: string[];
+  /** Positions that get half of their house string. */
+  halves: number[];
   composed: { procedure: Procedure } | { gaps: Gap[] };
 }
 
@@ -111,9 +85,11 @@ export function composeJob(p: {
   const kind = request.kind ?? changeKind(instrument.build, numbers.length);
   const { method, differs } = depart(house.method, request.departure?.method ?? {}, request.departure?.reason ?? '');
   const on = stringsOn(instrument, products);
-  const going = kind === 'refit' && on.length > 0 ? on : houseStrings(instrument, products);
+  const otherWay = differs.length > 0 ? { method, a4Hz: p.a4Hz ?? 440 } : undefined;
+  const going = kind === 'refit' && on.length > 0 ? on : houseStrings(instrument, products, otherWay);
   const strings = (isChange(kind) ? going : on.length ? on : going).filter((s) => numbers.includes(s.number));
-  const answer = (composed: ComposedJob['composed']): ComposedJob => ({ kind, numbers, differs, composed });
+  const halves = strings.filter((s) => s.half).map((s) => s.number);
+  const answer = (composed: ComposedJob['composed']): ComposedJob => ({ kind, numbers, differs, halves, composed });
   if (isChange(kind) && strings.length < numbers.length)
     return answer({ gaps: [{ capability: 'seat-tail', needs: 'a house string for every position' }] });
   const composed = composeProcedure(instrument.build, method, strings, {

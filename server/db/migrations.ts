@@ -851,6 +851,13 @@ const WORK: Knex.Migration = {
           .select(columns.map((c) => `r.${c}`)),
       );
     });
+    await db.schema.alterTable('job', (t) => t.text('halves').notNullable().defaultTo('[]'));
+    await db.raw(`
+      update job set halves = (
+        select json_group_array(p.number) from instrument_position p
+        where p.instrument_id = job.instrument_id and p.house_half
+          and p.number in (select value from json_each(job.strings)))
+      where status = 'open'`);
     await db.schema.alterTable('instrument_state', (t) => t.text('to_change').notNullable().defaultTo('[]'));
     // All strings, unless it is due because some broke and it is known which.
     await db.raw(`

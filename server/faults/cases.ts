@@ -5,10 +5,11 @@ import type { FaultFacts, NextStep } from '../../core/faults/types';
 import { stringNumbers } from '../../core/procedures/numbers';
 import { lifeUsed } from '../../core/wear/exposure';
 import { openJob } from '../bench/jobs';
-import { lastMethods, stringToFit } from '../bench/procedure';
+import { lastMethods } from '../bench/procedure';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
+import { stringToFit } from '../fleet/fit';
 import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
 import { loadHouse } from '../methods/house';
 

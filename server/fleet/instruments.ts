@@ -169,3 +169,15 @@ export async function loadProducts(db: Knex, ids: readonly (number | null)[]): P
   const rows = await db('product').whereIn('id', among(db, wanted)).where({ kind: 'single' });
   return new Map(rows.map((row) => [row.id, productOf(row)]));
 }
+
+/** Several instruments at once, in no order. */
+export async function loadMany(db: Knex, ids: readonly number[]): Promise<Instrument[]> {
+  const rows = await db('instrument').whereIn('id', among(db, ids));
+  const positions = new Map<number, Row[]>();
+  for (const p of await db('instrument_position').whereIn('instrument_id', among(db, ids))) {
+    const own = positions.get(p.instrument_id);
+    if (own) own.push(p);
+    else positions.set(p.instrument_id, [p]);
+  }
+  return rows.map((row) => instrumentOf(row, positions.get(row.id) ?? []));
+}

@@ -18,6 +18,8 @@ import { stringsToChange } from '../../core/work/strings';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import { transact } from '../db/transact';
+import { loadHouses } from '../methods/house';
+import { refreshHalves } from './halves';
 import { type Instrument, loadInstrument, loadProducts, type StringProduct } from './instruments';
 
 /** What a state is computed from. */
@@ -213,6 +215,7 @@ export async function refreshInstrument(
     await trx('instrument_position').where({ instrument_id: instrumentId, number: position.number }).update(next);
   }
 
+  await refreshHalves(trx, [instrumentId], await loadHouses(trx));
   const instrument = await loadInstrument(trx, { id: instrumentId });
   const today = localDate(at.now, at.timeZone);
   const products = await loadProducts(

@@ -2,9 +2,9 @@ import type { Knex } from 'knex';
 import type { Build } from '../../core/instruments/build';
 import { stringNumbers } from '../../core/procedures/numbers';
 import { suggestSet } from '../../core/strings/usual';
-import { stringToFit } from '../bench/procedure';
 import { among } from '../db/among';
 import { loadHouse } from '../methods/house';
+import { stringToFit } from './fit';
 import { loadProducts } from './instruments';
 
 /** The set of the catalogue that suits a build: of its family, long enough everywhere, its pull nearest the usual. */

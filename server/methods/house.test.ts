@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { newHouse } from '../../core/procedures/house';
+import { stringNumbers } from '../../core/procedures/numbers';
 import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
 import { finishJob } from '../bench/finish';
 import { loadJob, openJob, previewJob } from '../bench/jobs';
@@ -10,8 +11,11 @@ import { closeCase, factsOf, openCases, recordFault } from '../faults/cases';
 import { addInstrument } from '../fleet/add';
 import { correctBuild } from '../fleet/build';
 import { setClimate, setPlayer } from '../fleet/exposure';
-import { loadInstrument } from '../fleet/instruments';
+import { stringToFit } from '../fleet/fit';
+import { loadInstrument, productOf } from '../fleet/instruments';
+
 import { instrumentPage } from '../fleet/page';
+import { giveHouseStrings } from '../stock/catalogue';
 import { houseHistory, loadHouse, saveHouse } from './house';
 
 let db: Knex;
@@ -237,4 +241,53 @@ describe('a build', () => {
     await setClimate(db, acting(), { placeId: 1, climate: 'sea-air' });
     expect((await page('AC-1')).due.on < hard && hard <= usual).toBe(true);
   });
+});
+
+it('whether half a string does has one answer, for the shelf, the card, what is set aside and the record, after any change', async () => {
+  const { id } = await db('instrument').where({ tag: 'UK-1' }).first();
+  const double = await db('product').where({ double_length: true, kind: 'single' }).first();
+  await db('instrument_position').where({ instrument_id: id, number: 1 }).update({ house_product_id: double.id });
+  const stored = async (): Promise<boolean> =>
+    Boolean((await db('instrument_position').where({ instrument_id: id, number: 1 }).first()).house_half);
+  const { house, version } = await loadHouse(db, 'ukulele');
+  const way = (slackMm: number) => ({
+    ...house,
+    method: { ...house.method, slack: { kind: 'length' as const, mm: slackMm } },
+  });
+  const save = (expectedVersion: number, slackMm: number) =>
+    saveHouse(db, acting(), { family: 'ukulele', expectedVersion, house: way(slackMm), why: 'tried' });
+  // Long enough for one way of winding, too short for the other.
+  const instrument = await loadInstrument(db, { tag: 'UK-1' });
+  const needs = (slackMm: number): number => {
+    const [position] = instrument.build.positions.filter((p) => p.number === 1);
+    const string = stringToFit({ number: 1 }, productOf(double), true);
+    return stringNumbers(instrument.build, way(slackMm).method, position as never, string, 440).neededLengthMm;
+  };
+  await db('product')
+    .where({ id: double.id })
+    .update({ length_mm: needs(25) + needs(45) });
+  expect(needs(45)).toBeGreaterThan(needs(25));
+  expect(await save(version, 25)).toEqual({ version: version + 1 });
+  expect(await stored()).toBe(true);
+  await save(version + 1, 45);
+  expect(await stored()).toBe(false);
+  // One job as the house does it, another way for this one job: its card, its kit and its record say the same.
+  const { jobId } = await openJob(db, acting(), {
+    tag: 'UK-1',
+    departure: { method: { slack: { kind: 'length', mm: 25 } }, reason: 'short of strings' },
+  });
+  const job = await db('job').where({ id: jobId }).first();
+  expect(JSON.parse(job.halves)).toContain(1);
+  await save(version + 2, 44);
+  const entries = (await houseEntries(db, 'UK-1')).map((e) => ({ ...e, found: true }));
+  await finishJob(db, acting(), { jobId, expectedVersion: 1, entries, discard: [], notes: '', minutes: 9 });
+  expect(Boolean((await db('string_entry').where({ instrument_id: id, number: 1 }).first()).half)).toBe(true);
+  // The set given anew, and a build looked at again, ask again.
+  await save(version + 3, 25);
+  const now = await loadInstrument(db, { tag: 'UK-1' });
+  const productId = setIds.get('KIT-F') as number;
+  await giveHouseStrings(db, acting(), { tag: 'UK-1', productId, expectedVersion: now.version });
+  const halves = (await loadInstrument(db, { tag: 'UK-1' })).positions.map((p) => p.houseHalf);
+  expect(halves).toEqual((await loadInstrument(db, { tag: 'UK-2' })).positions.map((p) => p.houseHalf));
+  expect(halves).toContain(true);
 });

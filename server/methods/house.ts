@@ -2,10 +2,11 @@ import type { Knex } from 'knex';
 import type { Family } from '../../core/instruments/build';
 import { type House, problemsOf, usualBuild } from '../../core/procedures/house';
 import type { StringToFit } from '../../core/procedures/types';
-import { stringToFit } from '../bench/procedure';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, refused } from '../errors';
+import { stringToFit } from '../fleet/fit';
+import { refreshHalves, withDoubleLength } from '../fleet/halves';
 import { loadProducts } from '../fleet/instruments';
 
 /** A house method as one version of it stands. */
@@ -103,6 +104,7 @@ export async function saveHouse(
       at: acting.now,
       why: p.why,
     });
+    await refreshHalves(trx, await withDoubleLength(trx, p.family), await loadHouses(trx, [p.family]));
     return { result: { version }, entity: 'method_version', entityId: id };
   });
 }

@@ -11,7 +11,7 @@ import { settlingDays, type VisitKind, visitsAfterChange } from '../../core/sett
 import type { CoreMaterial } from '../../core/strings/materials';
 import { composeJob, type JobRequest, lastMethods, lastTime } from '../bench/procedure';
 import { among } from '../db/among';
-import { type Instrument, instrumentOf, loadProducts, type StringProduct } from '../fleet/instruments';
+import { type Instrument, loadMany, loadProducts, type StringProduct } from '../fleet/instruments';
 import { loadHouses } from '../methods/house';
 
 /** A job that somebody has to do in the weeks ahead, before it is put anywhere. */
@@ -59,14 +59,7 @@ export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDat
     .orderBy([{ column: 'due_on' }, { column: 'id' }]);
   const requests = await db('plan_request').where({ status: 'open' }).where('due_on', '<=', p.until).orderBy('due_on');
   const ids = [...new Set([...states, ...visits, ...requests].map((s) => s.instrument_id as number))];
-  const rows = await db('instrument').whereIn('id', among(db, ids));
-  const positions = new Map<number, Record<string, unknown>[]>();
-  for (const x of await db('instrument_position').whereIn('instrument_id', among(db, ids))) {
-    const own = positions.get(x.instrument_id);
-    if (own) own.push(x);
-    else positions.set(x.instrument_id, [x]);
-  }
-  const instruments = new Map<number, Instrument>(rows.map((r) => [r.id, instrumentOf(r, positions.get(r.id) ?? [])]));
+  const instruments = new Map((await loadMany(db, ids)).map((i) => [i.id, i]));
   const products = await loadProducts(
     db,
     [...instruments.values()].flatMap((i) => i.positions.flatMap((x) => [x.houseProductId, x.now.productId])),

@@ -3,10 +3,10 @@ import { addDays, type LocalDate } from '../../core/dates';
 import { type Build, describeBuild, type Family, SIZES } from '../../core/instruments/build';
 import { defaultBuild } from '../../core/instruments/defaults';
 import { type Fit, fitOf } from '../../core/stock/fits';
-import { stringToFit } from '../bench/procedure';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
+import { stringToFit } from '../fleet/fit';
 import { loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
 import { requireSetFor } from './products';
@@ -90,7 +90,7 @@ export async function giveHouseStrings(
     for (const x of covered)
       await trx('instrument_position')
         .where({ instrument_id: instrument.id, number: x.number })
-        .update({ house_product_id: items.find((i) => i.number === x.number)?.product_id, house_half: false });
+        .update({ house_product_id: items.find((i) => i.number === x.number)?.product_id });
     await trx('instrument')
       .where({ id: instrument.id })
       .update({ house_set_id: p.productId, version: instrument.version + 1 });

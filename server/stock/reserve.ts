@@ -23,10 +23,17 @@ export async function reserveKit(trx: Knex, acting: Acting, jobId: number): Prom
   if (job.kind === 'refit' || !isChange(job.kind as JobKind)) return;
   const instrument = await loadInstrument(trx, { id: job.instrument_id });
   const numbers: number[] = JSON.parse(job.strings);
+  const halves: number[] = JSON.parse(job.halves);
   const needs = instrument.positions.flatMap((p): Need[] =>
     p.houseProductId === null || !numbers.includes(p.number)
       ? []
-      : [{ number: p.number, productId: String(p.houseProductId), amount: p.houseHalf ? 'half' : 'whole' }],
+      : [
+          {
+            number: p.number,
+            productId: String(p.houseProductId),
+            amount: halves.includes(p.number) ? 'half' : 'whole',
+          },
+        ],
   );
   if (needs.length === 0) return;
   const person = await trx('person').where({ id: acting.personId }).first();

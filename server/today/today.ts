@@ -11,7 +11,7 @@ import { composeJob, lastMethods, lastTime } from '../bench/procedure';
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
-import { type Instrument, instrumentOf, loadInstrument, loadProducts } from '../fleet/instruments';
+import { type Instrument, loadInstrument, loadMany, loadProducts } from '../fleet/instruments';
 import { type FleetRow, fleetRows } from '../fleet/list';
 import { refreshInstrument } from '../fleet/state';
 import { toChangeOf } from '../fleet/toChange';
@@ -277,17 +277,6 @@ async function openJobs(db: Knex, placeId: number): Promise<OpenJob[]> {
     })
     .filter((j) => j.here || j.off > 0)
     .map(({ here: _, ...job }) => job);
-}
-
-async function loadMany(db: Knex, ids: readonly number[]): Promise<Instrument[]> {
-  const rows = await db('instrument').whereIn('id', among(db, ids));
-  const positions = await db('instrument_position').whereIn('instrument_id', among(db, ids));
-  return rows.map((row) =>
-    instrumentOf(
-      row,
-      positions.filter((p) => p.instrument_id === row.id),
-    ),
-  );
 }
 
 /**
