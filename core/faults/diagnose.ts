@@ -45,7 +45,7 @@ export function diagnose(symptomId: string, facts: FaultFacts): RankedCause[] {
       name: cause.name,
       share: total > 0 ? weight / total : 0,
       because,
-      look: cause.look,
+      look: typeof cause.look === 'string' ? cause.look : cause.look(facts.build),
       normal: cause.normal,
       next: cause.next(facts),
     }))

@@ -413,7 +413,10 @@ const wrapEnd: Cause = {
 const dryAir: Cause = {
   id: 'dry-air',
   name: 'Dry air: pegs and wood have shrunk',
-  look: 'Do not tune up. Read the room; look whether the soundpost stands.',
+  look: (build) =>
+    isBowed(build.family)
+      ? 'Look whether the soundpost stands, then read the room.'
+      : 'Look for a crack and a lifting bridge, then read the room.',
   normal: 'In a room at 40 to 60 % humidity nothing lets go.',
   next: () => ({ kind: 'job', job: 'emergency', why: 'Follow the card for an instrument found slack, step by step.' }),
   weigh: (f) => [

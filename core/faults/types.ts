@@ -44,8 +44,8 @@ export interface Cause {
   id: string;
   /** What is wrong, or what is only normal. */
   name: string;
-  /** The first thing to look at or do, in a sentence. */
-  look: string;
+  /** The first thing to look at or do, in a sentence; on this build, where it depends on that. */
+  look: string | ((build: Build) => string);
   /** What a good or a normal result of that look is. */
   normal: string;
   /** If the look confirms it. */

@@ -47,7 +47,7 @@ export function sayReadiness(r: Readiness, sayInstant: (at: number) => string): 
     case 'ready':
       return 'Settled: ready to play';
     case 'broken':
-      return 'A string is missing: not ready';
+      return 'Broken string: not ready';
     case 'reported':
       return 'Reported: not ready';
     case 'referred':

@@ -31,6 +31,8 @@ export function sayAge(since: LocalDate, today: LocalDate): string {
   return `${(days / 365).toFixed(1)} years`;
 }
 
+const sayDays = (n: number): string => (n === 1 ? '1 day' : `${n} days`);
+
 /** The reason in a few words, for a row: "96 of 80 play hours", "concert less 3 days settling". */
 export function shortReason(due: Due, f: DueFacts): string {
   switch (due.by) {
@@ -55,7 +57,7 @@ export function shortReason(due: Due, f: DueFacts): string {
     case 'unknown-age':
       return 'age of strings unknown';
     case 'concert':
-      return `concert less ${due.concert?.settlingDays} days settling`;
+      return `concert less ${sayDays(due.concert?.settlingDays ?? 0)} settling`;
   }
 }
 
@@ -96,7 +98,7 @@ export function longReason(due: Due, f: DueFacts): string {
       return 'Nobody knows how old these strings are: change them once, then the count starts.';
     case 'concert':
       return sentence(
-        `${due.concert?.name} on ${day(due.concert?.on ?? null)}, less ${due.concert?.settlingDays} days to settle`,
+        `${due.concert?.name} on ${day(due.concert?.on ?? null)}, less ${sayDays(due.concert?.settlingDays ?? 0)} to settle`,
         `without it ${day(due.concert?.wouldBeOn ?? null)}`,
       );
   }
