@@ -1,30 +1,15 @@
-import { afterEach, expect, it } from 'vitest';
-import { instantOf, localDate, now } from './clock';
+import { expect, it } from 'vitest';
+import { laterByClock } from './clock';
 
-const iso = (at: number) => new Date(at).toISOString();
+const at = (text: string) => Date.parse(text);
+const iso = (instant: number) => new Date(instant).toISOString();
 
-it('takes the first of two hours and the hour before the gap when clocks change (RFC 5545 3.3.5)', () => {
-  // New York, 2007: 01:00 on 4 November happens twice, 02:00 on 11 March not at all.
-  expect(iso(instantOf('2007-11-04', 1, 'America/New_York'))).toBe('2007-11-04T05:00:00.000Z');
-  expect(iso(instantOf('2007-03-11', 2, 'America/New_York'))).toBe('2007-03-11T07:00:00.000Z');
-});
-
-it('knows which day it is where the programme is', () => {
-  const at = Date.parse('2026-11-24T23:30:00Z');
-  expect(localDate(at, 'Atlantic/Faroe')).toBe('2026-11-24');
-  expect(localDate(at, 'Europe/Berlin')).toBe('2026-11-25');
-  expect(localDate(at, 'Pacific/Honolulu')).toBe('2026-11-24');
-});
-
-const before = process.env.ARVICK_NOW;
-afterEach(() => {
-  if (before === undefined) delete process.env.ARVICK_NOW;
-  else process.env.ARVICK_NOW = before;
-});
-
-it('can be frozen, and refuses what is no instant', () => {
-  process.env.ARVICK_NOW = '2026-11-24T09:00:00Z';
-  expect(iso(now())).toBe('2026-11-24T09:00:00.000Z');
-  process.env.ARVICK_NOW = 'noon';
-  expect(() => now()).toThrow('ARVICK_NOW');
+// Clocks in Paris go forward on 29 March and back on 25 October 2026 (IANA time zone database).
+it('a day later is the same time by the clock, also over the nights in which clocks change', () => {
+  expect(iso(laterByClock(at('2026-03-28T14:00:00Z'), 24, 'Europe/Paris'))).toBe('2026-03-29T13:00:00.000Z');
+  expect(iso(laterByClock(at('2026-10-24T13:00:00Z'), 24, 'Europe/Paris'))).toBe('2026-10-25T14:00:00.000Z');
+  expect(iso(laterByClock(at('2026-10-24T13:00:00Z'), 72, 'Europe/Paris'))).toBe('2026-10-27T14:00:00.000Z');
+  // Less than a day is counted in hours.
+  expect(iso(laterByClock(at('2026-10-24T23:30:00Z'), 3, 'Europe/Paris'))).toBe('2026-10-25T02:30:00.000Z');
+  expect(iso(laterByClock(at('2026-06-01T10:00:00Z'), 24, 'UTC'))).toBe('2026-06-02T10:00:00.000Z');
 });

@@ -26,6 +26,17 @@ export function minuteOfDay(at: number, timeZone: string): number {
   return there.getUTCHours() * 60 + there.getUTCMinutes();
 }
 
+/**
+ * So many hours later, whole days by the clock on the wall there: what is to be done a day after three in the afternoon is
+ * to be done at three, also when the clocks change in the night between.
+ */
+export function laterByClock(at: number, hours: number, timeZone: string): number {
+  const days = Math.floor(hours / 24);
+  const day = new TZDate(at, timeZone);
+  day.setDate(day.getDate() + days);
+  return day.getTime() + (hours - 24 * days) * 3_600_000;
+}
+
 /** The instant of a local day and hour in a time zone. */
 export function instantOf(day: LocalDate, hour: number, timeZone: string): number {
   const [year = 0, month = 1, date = 1] = day.split('-').map(Number);

@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import { type Fate, isChange, type Method, type Procedure } from '../../core/procedures/types';
 import { settledAt, visitsAfterChange } from '../../core/settling/readyBy';
 import type { DrawPlan, Need } from '../../core/stock/draw';
-import { localDate } from '../clock';
+import { laterByClock, localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, notFound, refused, UserError } from '../errors';
 import { halfServes } from '../fleet/fit';
@@ -388,7 +388,7 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
     const fitted = p.plan.drawn.length > 0 || refit;
     const visits = (fitted ? visitsAfterChange(p.instrument.build.bridge, job.kind === 'fast-path') : []).map((v) => ({
       ...v,
-      dueAt: at + v.afterHours * 3_600_000,
+      dueAt: laterByClock(at, v.afterHours, programme.time_zone),
     }));
     for (const visit of visits) {
       await trx('follow_up').insert({

@@ -5,7 +5,7 @@ import { isChange, type JobKind } from '../../core/procedures/types';
 import type { SafetyTopicId } from '../../core/safety/topics';
 import { type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
 import { conditionOf, type InspectionAnswers } from '../../core/wear/condition';
-import { localDate } from '../clock';
+import { laterByClock, localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, refused } from '../errors';
 import { openCase } from '../faults/cases';
@@ -119,7 +119,7 @@ export async function finishLook(
         .whereNull('closed_by_record_id')
         .update({ closed_by_record_id: recordId });
       for (const visit of visitsAfterChange(instrument.build.bridge).filter((v) => v.day === 1)) {
-        const dueAt = at + visit.afterHours * 3_600_000;
+        const dueAt = laterByClock(at, visit.afterHours, programme.time_zone);
         await trx('follow_up').insert({
           instrument_id: job.instrument_id,
           record_id: recordId,

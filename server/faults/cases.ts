@@ -6,7 +6,7 @@ import { stringNumbers } from '../../core/procedures/numbers';
 import { lifeUsed } from '../../core/wear/exposure';
 import { openJob } from '../bench/jobs';
 import { lastMethods } from '../bench/procedure';
-import { localDate } from '../clock';
+import { laterByClock, localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
 import { stringToFit } from '../fleet/fit';
@@ -210,7 +210,7 @@ export async function recordFault(
           ).jobId
         : null;
     if (next.kind === 'follow-up') {
-      const dueAt = acting.now + next.afterHours * 3_600_000;
+      const dueAt = laterByClock(acting.now, next.afterHours, programme.time_zone);
       await trx('follow_up').insert({
         instrument_id: instrument.id,
         record_id: null,

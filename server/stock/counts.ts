@@ -165,16 +165,24 @@ export async function toCount(db: Knex, placeId: number): Promise<ToCount[]> {
     .select('l.product_id', 'l.form')
     .count({ n: '*' });
   const movesOf = new Map(moved.map((m) => [`${m.product_id}/${m.form}`, Number(m.n)]));
-  for (const [key, c] of last) {
-    const [productId, form] = key.split('/');
-    const row = await db('stock_move as m')
-      .join('lot as l', 'l.id', 'm.lot_id')
-      .where({ 'm.place_id': placeId, 'l.product_id': Number(productId), 'l.form': form })
-      .where('m.at', '>', c.at)
-      .count({ n: '*' })
-      .first();
-    movesOf.set(key, Number(row?.n ?? 0));
-  }
+  for (const key of last.keys()) movesOf.set(key, 0);
+  const sinceCount: { product_id: number; form: string; n: number }[] = await db('stock_move as m')
+    .join('lot as l', 'l.id', 'm.lot_id')
+    .join(
+      db('stock_count')
+        .where('place_id', placeId)
+        .groupBy('product_id', 'form')
+        .select('product_id', 'form')
+        .max({ at: 'at' })
+        .as('c'),
+      (on) => on.on('c.product_id', 'l.product_id').andOn('c.form', 'l.form'),
+    )
+    .where('m.place_id', placeId)
+    .whereRaw('m.at > c.at')
+    .groupBy('l.product_id', 'l.form')
+    .select('l.product_id', 'l.form')
+    .count({ n: '*' });
+  for (const m of sinceCount) movesOf.set(`${m.product_id}/${m.form}`, Number(m.n));
   return balances
     .map((b): ToCount => {
       const key = `${b.product_id}/${b.form}`;

@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import type { Knex } from 'knex';
 import { expect, it } from 'vitest';
-import { acting, houseEntries, replayed, shelf, smallProgramme } from '../../tests/support/small';
+import { acting, houseEntries, NOW, replayed, shelf, smallProgramme } from '../../tests/support/small';
 import { finishJob, undoFinish } from '../bench/finish';
 import { cancelJob, loadJob, openJob, saveAnswer } from '../bench/jobs';
 import type { Acting } from '../db/change';
 import { UserError } from '../errors';
-import { countPlace } from './counts';
+import { countPlace, toCount } from './counts';
 import { backToShelf, halveStrings, openSets, receive, scrap, takeBack, transfer } from './moves';
 import { setContents } from './shelf';
 
@@ -295,4 +295,24 @@ it('a kit is set aside with a spare, used, and its spare comes back; a job put a
   await undoFinish(db, acting(1), { recordId: record.recordId, reason: '' });
   expect(await aside()).toBeGreaterThan(0);
   await db.destroy();
+});
+
+it('what to count first: by what moved since it was last counted, in one question however many products there are', async () => {
+  const { db } = await smallProgramme();
+  const sets = await toCount(db, 1);
+  expect(sets.map((c) => c.moves)).toEqual([1, 1, 1]);
+  const [first] = sets;
+  const { productId, form } = first as NonNullable<typeof first>;
+  const count = { placeId: 1, lines: [{ productId, form, expected: 1, counted: 1 }], reason: '' };
+  await countPlace(db, acting(1, undefined, NOW + 1000), count);
+  const movesOf = async () => (await toCount(db, 1)).find((c) => c.productId === productId)?.moves;
+  expect(await movesOf()).toBe(0);
+  await receive(db, acting(1, undefined, NOW + 2000), { productId, quantity: 2, placeId: 1, unitCostCents: 500 });
+  expect(await movesOf()).toBe(1);
+  let asked = 0;
+  db.on('query', () => {
+    asked += 1;
+  });
+  await toCount(db, 1);
+  expect(asked).toBeLessThan(8);
 });
