@@ -45,6 +45,8 @@ export async function addAvailability(
   return change(db, acting, 'availability.add', p, async (trx) => {
     if (!(await trx('person').where({ id: p.personId }).first())) throw notFound('This person');
     if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
+    if (minuteOf(p.starts) + p.minutes > DAY_MINUTES)
+      throw refused('past-midnight', 'Past midnight', 'Enter what is before midnight, and the rest for the day after.');
     const same = await trx('availability').where({ person_id: p.personId, weekday: p.weekday });
     const clash = same.find(
       (a) => minuteOf(a.starts) < minuteOf(p.starts) + p.minutes && minuteOf(p.starts) < minuteOf(a.starts) + a.minutes,
@@ -94,6 +96,8 @@ export interface Shift {
 /** Minute of the day of a local time such as "09:30". */
 export const minuteOf = (time: string): number => Number(time.slice(0, 2)) * 60 + Number(time.slice(3));
 
+const DAY_MINUTES = 24 * 60;
+
 /** Monday is 1. */
 const weekdayOf = (day: LocalDate): number => ((new Date(`${day}T00:00:00Z`).getUTCDay() + 6) % 7) + 1;
 
@@ -114,18 +118,22 @@ export async function shiftsAhead(db: Knex, from: LocalDate, days: number): Prom
     const on = addDays(from, d);
     const closed = holidays.filter((h) => h.from <= on && on <= h.to);
     let last: (Shift & { ends: number }) | null = null;
+    const todays = new Map<string, Shift>();
     for (const a of weekly) {
       if (a.weekday !== weekdayOf(on) || away.has(`${a.person_id}/${on}`)) continue;
       if (closed.some((h) => h.placeId === null || h.placeId === a.place_id)) continue;
       const starts = minuteOf(a.starts);
       const before: (Shift & { ends: number }) | null = last !== null && last.personId === a.person_id ? last : null;
-      if (before && before.placeId === a.place_id) {
-        before.minutes += a.minutes;
-        before.ends = starts + a.minutes;
+      const way = before && before.placeId !== a.place_id ? travel(before.placeId, a.place_id) : 0;
+      const late: number = before ? Math.max(0, before.ends + way - starts) : 0;
+      if (late >= a.minutes) continue;
+      // A plan knows a person at a place on a day: somebody who comes back to it is there for longer, not twice.
+      const known = todays.get(`${a.person_id}/${a.place_id}`);
+      if (known) {
+        known.minutes += a.minutes - late;
+        last = { ...known, ends: starts + a.minutes };
         continue;
       }
-      const late: number = before ? Math.max(0, before.ends + travel(before.placeId, a.place_id) - starts) : 0;
-      if (late >= a.minutes) continue;
       last = {
         personId: a.person_id,
         placeId: a.place_id,
@@ -135,6 +143,7 @@ export async function shiftsAhead(db: Knex, from: LocalDate, days: number): Prom
         ends: starts + a.minutes,
       };
       shifts.push(last);
+      todays.set(`${a.person_id}/${a.place_id}`, last);
     }
   }
   return shifts.map(({ personId, placeId, on, minutes, starts }) => ({ personId, placeId, on, minutes, starts }));

@@ -36,6 +36,27 @@ it('a week becomes shifts, without the days somebody is away, and nobody is in t
   expect(await shiftsAhead(db, TODAY, 9)).toHaveLength(2);
 });
 
+it('somebody who comes back to a place is there once, no time runs past midnight, and a teacher’s hours are nobody’s', async () => {
+  await db('place').insert({ name: 'School', is_store: false, climate: 'even' });
+  const at = (placeId: number, starts: string, minutes: number) =>
+    addAvailability(db, acting(), { personId: 1, placeId, weekday: 3, minutes, starts });
+  await at(1, '09:00', 60);
+  await at(2, '10:00', 60);
+  await at(1, '13:00', 90);
+  const shifts = await shiftsAhead(db, TODAY, 2);
+  expect(shifts.map((s) => [s.placeId, s.starts, s.minutes])).toEqual([
+    [1, '09:00', 150],
+    [2, '10:00', 60],
+  ]);
+  await expect(at(1, '23:30', 60)).rejects.toMatchObject({ type: 'past-midnight' });
+  await at(1, '23:00', 60);
+  await db('person').where({ id: 2 }).update({ role: 'teacher' });
+  await addAvailability(db, acting(), { personId: 2, placeId: 1, weekday: 4, minutes: 60, starts: '09:00' });
+  const { problem, shifts: planned } = await planInput(db, { today: TODAY, now: NOW });
+  expect(planned.every((s) => s.personId === 1)).toBe(true);
+  expect(problem.shifts.length).toBe(planned.length);
+});
+
 it('the problem knows loans, sign-offs and the shelf, and a plan of it breaks no rule', async () => {
   await weekly(3);
   await weekly(4, 120, '10:00', 2);

@@ -76,7 +76,9 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
   const people = (await loadPeople(db)).filter((p) => p.role !== 'teacher');
   const places = await loadPlaces(db);
   const weights = await loadWeights(db);
-  const all = await shiftsAhead(db, first, PLAN_DAYS);
+  // Hours of somebody who is not planned for, such as a teacher, are nobody else's.
+  const known = new Set(people.map((p) => p.id));
+  const all = (await shiftsAhead(db, first, PLAN_DAYS)).filter((s) => known.has(s.personId));
   const programme = await db('programme').first();
   const shifts = all.flatMap((s) => (s.on === first ? leftOf(s, minuteOfDay(at.now, programme.time_zone)) : [s]));
   const over = new Set(all.filter((s) => s.on === first && !shifts.some((x) => keyOf(x) === keyOf(s))).map(keyOf));
