@@ -181,3 +181,12 @@ export async function loadMany(db: Knex, ids: readonly number[]): Promise<Instru
   }
   return rows.map((row) => instrumentOf(row, positions.get(row.id) ?? []));
 }
+
+/** Instruments by their tags, in that order; a tag nobody has is left out. */
+export async function loadTagged(db: Knex, tags: readonly string[]): Promise<Instrument[]> {
+  const ids: number[] = await db('instrument')
+    .whereIn('tag_key', among(db, tags.map(tagKey)))
+    .pluck('id');
+  const byTag = new Map((await loadMany(db, ids)).map((i) => [tagKey(i.tag), i]));
+  return tags.flatMap((tag) => byTag.get(tagKey(tag)) ?? []);
+}

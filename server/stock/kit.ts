@@ -3,8 +3,8 @@ import { addDays, daysBetween, type LocalDate, later } from '../../core/dates';
 import { explainOpening } from '../../core/stock/explain';
 import { Opening, type OpeningNeed, type OpeningPlan, type OpeningProblem } from '../../core/stock/opening';
 import { among } from '../db/among';
-import { refused } from '../errors';
-import { type Instrument, loadInstrument } from '../fleet/instruments';
+import { notFound, refused } from '../errors';
+import { type Instrument, loadTagged } from '../fleet/instruments';
 import { toChangeOf } from '../fleet/toChange';
 import { comingLines } from './orders';
 import { setContents } from './shelf';
@@ -29,7 +29,8 @@ export async function kitProblem(
   p: { tags: readonly string[]; placeId: number; on: LocalDate; today: LocalDate },
 ): Promise<KitProblem> {
   if (p.tags.length > 200) throw refused('too-many', 'Too many at once', 'Choose at most 200 instruments.');
-  const instruments = await Promise.all(p.tags.map((tag) => loadInstrument(db, { tag })));
+  const instruments = await loadTagged(db, p.tags);
+  if (instruments.length < p.tags.length) throw notFound('One of these instruments');
   const toChange = await toChangeOf(
     db,
     instruments.map((i) => i.id),

@@ -1,6 +1,5 @@
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
-import { tagKey } from '../../core/instruments/tag';
 import { type Batch, batchesOf, usualMinutes, type Workpiece } from '../../core/procedures/batch';
 import { progressOf } from '../../core/procedures/progress';
 import { workOrder } from '../../core/procedures/together';
@@ -11,7 +10,7 @@ import { composeJob, lastMethods, lastTime } from '../bench/procedure';
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
-import { type Instrument, loadInstrument, loadMany, loadProducts } from '../fleet/instruments';
+import { type Instrument, loadInstrument, loadMany, loadProducts, loadTagged } from '../fleet/instruments';
 import { type FleetRow, fleetRows } from '../fleet/list';
 import { refreshInstrument } from '../fleet/state';
 import { toChangeOf } from '../fleet/toChange';
@@ -364,22 +363,7 @@ async function kitFor(db: Knex, placeId: number, instruments: readonly Instrumen
 
 /** What to pull for these instruments, in this order. */
 export async function kitForTags(db: Knex, placeId: number, tags: readonly string[]): Promise<KitLine[]> {
-  const rows = await db('instrument')
-    .whereIn('tag_key', among(db, tags.map(tagKey)))
-    .select('id');
-  const byTag = new Map(
-    (
-      await loadMany(
-        db,
-        rows.map((r) => r.id),
-      )
-    ).map((i) => [tagKey(i.tag), i]),
-  );
-  return kitFor(
-    db,
-    placeId,
-    tags.flatMap((tag) => byTag.get(tagKey(tag)) ?? []),
-  );
+  return kitFor(db, placeId, await loadTagged(db, tags));
 }
 
 /** Ticks off a follow-up visit. @throws UserError conflict when someone did it first */
