@@ -42,7 +42,10 @@ it('at 20,000 instruments that all wait for somebody the plan is made, published
   for (const [personId, weekday] of [1, 2].flatMap((p) => [1, 2, 3, 4, 5].map((d) => [p, d] as const)))
     await addAvailability(db, acting(), { personId, placeId: 1, weekday, minutes: 360, starts: '09:00' });
 
-  const { problem, jobs, shifts } = await planInput(db, { today: TODAY, now: NOW });
+  const { problem, jobs, shifts, beyond } = await planInput(db, { today: TODAY, now: NOW });
+  // What does not fit in is told.
+  const due = Number((await db('instrument_state').where('due_on', '<=', '2026-04-06').count({ n: '*' }).first())?.n);
+  expect(beyond).toBe(due - 2000);
   expect(jobs.length).toBeGreaterThan(1500);
   const items = [...quickPlan(problem)].flatMap((at, i) => {
     const [shift, job] = [shifts[at], jobs[i]];

@@ -14,7 +14,7 @@ import { type Holiday, holidaysAhead } from './holidays';
 import { latestPlan, type PlanItem } from './plans';
 import { loadSignOffs } from './signOffs';
 import { loadWeights, type ProgrammeWeights } from './weights';
-import { type Work, workAhead } from './work';
+import { MOST_DUE, type Work, workAhead } from './work';
 
 export const PLAN_DAYS = 28;
 const SET_UP_MINUTES = 8;
@@ -62,6 +62,8 @@ export interface PlanInput {
   weights: ProgrammeWeights & { version: number };
   /** Spread of a job's minutes: standard deviation of their logarithm. */
   spread: number;
+  /** Instruments that are due in these weeks beyond those a plan takes in at once. */
+  beyond: number;
   /** Id of the plan that is published; null where none is. */
   planId: number | null;
 }
@@ -162,6 +164,7 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     });
   }
   const loads = await loadsOf(db, people, first);
+  const due = await db('instrument_state').where('due_on', '<=', until).count({ n: '*' }).first();
   const problem: PlanProblem = {
     days: PLAN_DAYS,
     sites: places.length,
@@ -221,6 +224,7 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     holidays: await holidaysAhead(db, first, until),
     weights: { ...weights.weights, version: weights.version },
     spread: efforts.spread,
+    beyond: Math.max(0, Number(due?.n ?? 0) - MOST_DUE),
     planId: published?.id ?? null,
   };
 }

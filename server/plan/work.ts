@@ -38,7 +38,8 @@ export interface Work {
 const SERVICE_AFTER_DAYS = 330;
 const LOOK_MINUTES = 10;
 const VISIT_MINUTES = { retune: 5, 'bridge-check': 5, 'proper-look': 12 } as const;
-const MOST_JOBS = 2000;
+/** Instruments that are due and planned at once, the longest due first. */
+export const MOST_DUE = 2000;
 
 const SHORT_JOB: Partial<Record<JobKind, string>> = {
   'full-set': 'full set',
@@ -52,7 +53,7 @@ export async function workAhead(db: Knex, p: { first: LocalDate; until: LocalDat
   const states = await db('instrument_state')
     .where('due_on', '<=', p.until)
     .orderBy([{ column: 'due_on' }, { column: 'tag' }])
-    .limit(MOST_JOBS);
+    .limit(MOST_DUE);
   const visits = await db('follow_up')
     .where({ status: 'open' })
     .where('due_on', '<=', p.until)

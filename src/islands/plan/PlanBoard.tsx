@@ -78,6 +78,12 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
       <div className="flex flex-wrap items-end justify-between gap-3">
         <div>
           <h1 className="text-2xl font-bold">{headline}</h1>
+          {input.beyond > 0 && (
+            <p className="text-warning">
+              {says(input.beyond, 'instrument is', 'instruments are')} due beyond these: a plan takes in those that are
+              due longest.
+            </p>
+          )}
           <p className="muted" role="status">
             {solving?.state === 'looking'
               ? `Looking for better: ${Math.round(solving.progress * 100)} of 100, ${says(points, 'point', 'points')}`
