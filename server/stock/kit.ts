@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { addDays, daysBetween, type LocalDate, later } from '../../core/dates';
+import { tagKey } from '../../core/instruments/tag';
 import { explainOpening } from '../../core/stock/explain';
 import { Opening, type OpeningNeed, type OpeningPlan, type OpeningProblem } from '../../core/stock/opening';
 import { among } from '../db/among';
@@ -30,7 +31,9 @@ export async function kitProblem(
 ): Promise<KitProblem> {
   if (p.tags.length > 200) throw refused('too-many', 'Too many at once', 'Choose at most 200 instruments.');
   const instruments = await loadTagged(db, p.tags);
-  if (instruments.length < p.tags.length) throw notFound('One of these instruments');
+  const known = new Set(instruments.map((i) => tagKey(i.tag)));
+  const unknown = p.tags.find((tag) => !known.has(tagKey(tag)));
+  if (unknown !== undefined) throw notFound(unknown);
   const toChange = await toChangeOf(
     db,
     instruments.map((i) => i.id),
