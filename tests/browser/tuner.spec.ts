@@ -81,7 +81,7 @@ for (const [name, tag, hz, inharmonicity, offset, label] of [
 test('the practice instrument is tuned from below, stretched, and what each pull cost is kept', async ({
   ownPage: page,
 }) => {
-  await openBench(page, 'SK-0331');
+  await openBench(page, 'SK-0311');
   await spaceTo(page, /^Stretch each string/);
   const tuner = page.getByRole('region', { name: 'Tuner' });
   await tuner.getByRole('button', { name: 'Practice instrument' }).click();
