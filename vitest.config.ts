@@ -3,8 +3,10 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     include: ['{core,server,src,demo}/**/*.test.ts', 'tests/{reference,crash}/**/*.test.ts'],
-    testTimeout: 30_000,
-    hookTimeout: 60_000,
+    globalSetup: 'tests/support/temporary.ts',
+    // So long that only what hangs is stopped, however busy the machine is.
+    testTimeout: 600_000,
+    hookTimeout: 600_000,
     reporters: ['default', 'json'],
     outputFile: { json: '.reports/vitest.json' },
     // Nothing may hang on the zone of the machine.

@@ -53,6 +53,11 @@ export function daysBetween(from: LocalDate, to: LocalDate): number {
   return numberOf(to) - numberOf(from);
 }
 
+/** The day of the week as ISO 8601 counts it: 1 is Monday, 7 Sunday. */
+export function weekdayOf(day: LocalDate): number {
+  return ((((numberOf(day) + 3) % 7) + 7) % 7) + 1;
+}
+
 /** True for a real calendar day written `YYYY-MM-DD`, from FIRST_DAY to LAST_DAY. */
 export function isLocalDate(text: string): boolean {
   return (

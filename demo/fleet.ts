@@ -1,4 +1,4 @@
-import { addDays, daysBetween, type LocalDate } from '../core/dates';
+import { addDays, daysBetween, type LocalDate, weekdayOf } from '../core/dates';
 import { type Build, type Family, SIZES } from '../core/instruments/build';
 import { dueOf, type UsePeriod } from '../core/wear/due';
 import { HOUSE_CARE } from '../core/wear/house';
@@ -286,6 +286,5 @@ function changesFor(
 
 /** Friday for a Saturday or Sunday: work is done on school days. */
 export function weekday(day: LocalDate): LocalDate {
-  const of = new Date(`${day}T00:00:00Z`).getUTCDay();
-  return of === 6 ? addDays(day, -1) : of === 0 ? addDays(day, -2) : day;
+  return addDays(day, Math.min(0, 5 - weekdayOf(day)));
 }

@@ -18,7 +18,7 @@ let db: Knex;
 beforeAll(async () => {
   db = await openDatabase(mkdtempSync(join(tmpdir(), 'arvick-demo-')));
   await loadDemo(db, NOW);
-}, 180_000);
+});
 afterAll(() => db.destroy());
 
 it('keeps a true ledger through fourteen months of use cases', async () => {

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { addDays, daysBetween, type LocalDate } from '../core/dates';
+import { addDays, daysBetween, type LocalDate, weekdayOf } from '../core/dates';
 import { LEVEL } from '../core/planning/ladder';
 import { type FinishEntry, type Finished, finishJob } from '../server/bench/finish';
 import { openJob } from '../server/bench/jobs';
@@ -52,8 +52,7 @@ export function demoProgramme() {
 
 /** The Friday about three and a half weeks ahead, and a Saturday five weeks after it. */
 export function concertDays(today: LocalDate): { lantern: LocalDate; spring: LocalDate } {
-  const weekday = new Date(`${today}T00:00:00Z`).getUTCDay();
-  const lantern = addDays(today, 21 + ((5 - weekday + 7) % 7));
+  const lantern = addDays(today, 21 + ((12 - weekdayOf(today)) % 7));
   return { lantern, spring: addDays(lantern, 36) };
 }
 

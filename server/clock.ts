@@ -38,7 +38,10 @@ export function laterByClock(at: number, hours: number, timeZone: string): numbe
 }
 
 /** The instant of a local day and hour in a time zone. */
-export function instantOf(day: LocalDate, hour: number, timeZone: string): number {
+export const instantOf = (day: LocalDate, hour: number, timeZone: string): number => timeOf(day, hour * 60, timeZone);
+
+/** The instant at which the clock on the wall there shows a minute of a local day. */
+export function timeOf(day: LocalDate, minute: number, timeZone: string): number {
   const [year = 0, month = 1, date = 1] = day.split('-').map(Number);
-  return new TZDate(year, month - 1, date, hour, 0, 0, timeZone).getTime();
+  return new TZDate(year, month - 1, date, 0, minute, 0, timeZone).getTime();
 }

@@ -45,14 +45,7 @@ export function brokenRules(
     const needed = p.skillNeeded[j.group] ?? 0;
     const level = who?.skill[j.group] ?? 0;
     const beside = () =>
-      p.shifts.some(
-        (o) =>
-          o.minutes > 0 &&
-          o.day === shift.day &&
-          o.site === shift.site &&
-          o.person !== shift.person &&
-          p.people[o.person]?.teaches?.[j.group],
-      );
+      p.shifts.some((o) => overlap(o, shift) && o.person !== shift.person && p.people[o.person]?.teaches?.[j.group]);
     if (level < needed) {
       const learns = p.underSupervision && level > 0 && level === needed - 1;
       if (!learns) say('skill', [i], `${person(shift.person)} is not signed off for ${job(i)}.`);
@@ -66,8 +59,7 @@ export function brokenRules(
     if (who?.helper) {
       const watched = p.shifts.some((o) => {
         const other = p.people[o.person];
-        if (o === shift || o.minutes <= 0) return false;
-        return o.day === shift.day && o.site === shift.site && other?.supervisor && !other.helper;
+        return o !== shift && overlap(o, shift) && other?.supervisor && !other.helper;
       });
       if (!watched)
         say(
@@ -150,6 +142,14 @@ export function brokenByMove(
     .map((b) => ({ ...b, jobs: b.jobs.map((n) => about[n] as number) }));
 }
 
+/** Whether two shifts are at one place for some minute of a day; without their times, for all that is known. */
+function overlap(a: PlanProblem['shifts'][number], b: PlanProblem['shifts'][number]): boolean {
+  if (a.day !== b.day || a.site !== b.site || Math.min(a.minutes, b.minutes) <= 0) return false;
+  const from = Math.max(a.startsMinute ?? 0, b.startsMinute ?? 0);
+  const until = Math.min((a.startsMinute ?? 0) + a.minutes, (b.startsMinute ?? 0) + b.minutes);
+  return a.startsMinute === undefined || b.startsMinute === undefined || from < until;
+}
+
 /** What a plan costs, part by part, counted from nothing. */
 export function costOf(p: PlanProblem, plan: Plan): PlanCost {
   let tardiness = 0;
@@ -159,15 +159,10 @@ export function costOf(p: PlanProblem, plan: Plan): PlanCost {
   const used = p.shifts.map(() => 0);
   const visited = p.shifts.map(() => false);
   const wanted = new Map<string, number>();
-  const watched = new Set(
-    p.shifts.flatMap((s) => {
-      const who = p.people[s.person];
-      return s.minutes > 0 && who?.supervisor && !who.helper ? [`${s.day}/${s.site}`] : [];
-    }),
-  );
+  const watched = p.shifts.filter((s) => p.people[s.person]?.supervisor && !p.people[s.person]?.helper);
   const there = new Map<string, number[]>();
   p.shifts.forEach((s, i) => {
-    if (s.minutes <= 0 || (p.people[s.person]?.helper && !watched.has(`${s.day}/${s.site}`))) return;
+    if (s.minutes <= 0 || (p.people[s.person]?.helper && !watched.some((o) => overlap(o, s)))) return;
     const key = `${s.site}/${s.day}`;
     const list = there.get(key);
     if (list) list.push(i);

@@ -39,6 +39,8 @@ export interface PlanShift {
   site: number;
   /** With none, nobody is there: who is away supervises nobody. */
   minutes: number;
+  /** Minute of the day at which it begins; absent: it may be any, and counts as beside all others of its day there. */
+  startsMinute?: number;
   /** Instruments of one set-up that lie on the bench together; more need setting up again. Absent: any number. */
   benchSpace?: number;
   /** Minutes to get there and back from where the person is based; they cost only where there is work. */
@@ -148,19 +150,19 @@ export function travelCost(p: PlanProblem, shift: PlanShift): number {
   return ((p.weights.travel ?? 0) * (shift.travelMinutes ?? 0)) / 60;
 }
 
+/** Whether two people are at one place at one time, if only for a part of it. */
+export function areBeside(a: PlanShift, b: PlanShift): boolean {
+  if (a.day !== b.day || a.site !== b.site || a.minutes <= 0 || b.minutes <= 0) return false;
+  if (a.startsMinute === undefined || b.startsMinute === undefined) return true;
+  return a.startsMinute < b.startsMinute + b.minutes && b.startsMinute < a.startsMinute + a.minutes;
+}
+
 /** Whether a shift counts: of somebody on their own, or of a helper with somebody who supervises. */
 export function countingShifts(p: PlanProblem): boolean[] {
   return p.shifts.map((s) => {
     if (s.minutes <= 0) return false;
     if (!p.people[s.person]?.helper) return true;
-    return p.shifts.some(
-      (o) =>
-        o.minutes > 0 &&
-        o.day === s.day &&
-        o.site === s.site &&
-        !p.people[o.person]?.helper &&
-        p.people[o.person]?.supervisor,
-    );
+    return p.shifts.some((o) => areBeside(o, s) && !p.people[o.person]?.helper && p.people[o.person]?.supervisor);
   });
 }
 
@@ -193,20 +195,18 @@ export function candidateShifts(p: PlanProblem, counts: readonly boolean[] = cou
 /** What each shift's person may do of each group there: one level more beside somebody who teaches it. */
 function shiftLevels(p: PlanProblem): (readonly number[])[] {
   if (!p.underSupervision) return p.shifts.map((s) => p.people[s.person]?.skill ?? []);
-  const taught = new Map<string, number[][]>();
-  p.shifts.forEach((s) => {
-    if (s.minutes <= 0) return;
+  const taught = new Map<string, PlanShift[]>();
+  for (const s of p.shifts) {
+    if (s.minutes <= 0 || !p.people[s.person]?.teaches?.includes(true)) continue;
     const key = `${s.day}/${s.site}`;
-    const groups = taught.get(key) ?? p.skillNeeded.map(() => []);
-    p.people[s.person]?.teaches?.forEach((may, g) => {
-      if (may) groups[g]?.push(s.person);
-    });
-    taught.set(key, groups);
-  });
+    const list = taught.get(key);
+    if (list) list.push(s);
+    else taught.set(key, [s]);
+  }
   return p.shifts.map((s) => {
-    const beside = taught.get(`${s.day}/${s.site}`);
+    const beside = taught.get(`${s.day}/${s.site}`)?.filter((o) => o.person !== s.person && areBeside(o, s)) ?? [];
     return (p.people[s.person]?.skill ?? []).map((level, g) =>
-      level > 0 && beside?.[g]?.some((who) => who !== s.person) ? level + 1 : level,
+      level > 0 && beside.some((o) => p.people[o.person]?.teaches?.[g]) ? level + 1 : level,
     );
   });
 }

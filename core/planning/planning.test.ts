@@ -317,7 +317,7 @@ describe('programs', () => {
       }),
       { numRuns: 40 },
     );
-  }, 60_000);
+  });
 
   it('bound every plan from below, near the best of a small programme', () => {
     let gap = 0;

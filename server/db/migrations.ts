@@ -874,6 +874,16 @@ const WORK: Knex.Migration = {
   async down() {},
 };
 
+/** When the shift of a planned job begins: somebody may have two at a place in a day. */
+const SHIFTS: Knex.Migration = {
+  async up(db) {
+    await db.schema.alterTable('plan_job', (t) => t.integer('starts_at'));
+  },
+  async down(db) {
+    await db.schema.alterTable('plan_job', (t) => t.dropColumn('starts_at'));
+  },
+};
+
 export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0001-first': FIRST,
   '0002-trade': TRADE,
@@ -884,4 +894,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0007-whole-plan': WHOLE_PLAN,
   '0008-standing': STANDING,
   '0009-work': WORK,
+  '0010-shifts': SHIFTS,
 };

@@ -1,8 +1,8 @@
 import type { Knex } from 'knex';
-import { addDays, type LocalDate } from '../../core/dates';
+import type { LocalDate } from '../../core/dates';
+import { minuteOf } from '../../core/planning/shifts';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
-import { holidaysAhead } from './holidays';
 
 /** When somebody works where, week after week. */
 export interface Availability {
@@ -85,73 +85,7 @@ export async function setAway(
   });
 }
 
-export interface Shift {
-  personId: number;
-  placeId: number;
-  on: LocalDate;
-  minutes: number;
-  starts: string;
-}
-
-/** Minute of the day of a local time such as "09:30". */
-export const minuteOf = (time: string): number => Number(time.slice(0, 2)) * 60 + Number(time.slice(3));
-
 const DAY_MINUTES = 24 * 60;
-
-/** Monday is 1. */
-const weekdayOf = (day: LocalDate): number => ((new Date(`${day}T00:00:00Z`).getUTCDay() + 6) % 7) + 1;
-
-/**
- * Shifts of the days ahead: what recurs, without holidays and the days somebody is away. Two times of one person at one
- * place on one day are one shift; between two places what the way takes is cut off the later one.
- */
-export async function shiftsAhead(db: Knex, from: LocalDate, days: number): Promise<Shift[]> {
-  const weekly = await db('availability').orderBy(['person_id', 'weekday', 'starts']);
-  const until = addDays(from, days - 1);
-  const away = new Set(
-    (await db('availability_exception').whereBetween('on_day', [from, until])).map((e) => `${e.person_id}/${e.on_day}`),
-  );
-  const holidays = await holidaysAhead(db, from, until);
-  const travel = await loadTravel(db);
-  const shifts: Shift[] = [];
-  for (let d = 0; d < days; d++) {
-    const on = addDays(from, d);
-    const closed = holidays.filter((h) => h.from <= on && on <= h.to);
-    let last: (Shift & { ends: number }) | null = null;
-    const todays = new Map<string, Shift>();
-    for (const a of weekly) {
-      if (a.weekday !== weekdayOf(on) || away.has(`${a.person_id}/${on}`)) continue;
-      if (closed.some((h) => h.placeId === null || h.placeId === a.place_id)) continue;
-      const starts = minuteOf(a.starts);
-      const before: (Shift & { ends: number }) | null = last !== null && last.personId === a.person_id ? last : null;
-      const way = before && before.placeId !== a.place_id ? travel(before.placeId, a.place_id) : 0;
-      const late: number = before ? Math.max(0, before.ends + way - starts) : 0;
-      if (late >= a.minutes) continue;
-      // A plan knows a person at a place on a day: somebody who comes back to it is there for longer, not twice.
-      const known = todays.get(`${a.person_id}/${a.place_id}`);
-      if (known) {
-        known.minutes += a.minutes - late;
-        last = { ...known, ends: starts + a.minutes };
-        continue;
-      }
-      last = {
-        personId: a.person_id,
-        placeId: a.place_id,
-        on,
-        minutes: a.minutes - late,
-        starts: late > 0 ? clockOf(starts + late) : a.starts,
-        ends: starts + a.minutes,
-      };
-      shifts.push(last);
-      todays.set(`${a.person_id}/${a.place_id}`, last);
-    }
-  }
-  return shifts.map(({ personId, placeId, on, minutes, starts }) => ({ personId, placeId, on, minutes, starts }));
-}
-
-/** A local time such as "09:30" of a minute of the day. */
-export const clockOf = (minute: number): string =>
-  `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
 
 /** Minutes from one place to another; 0 where nobody has said. */
 export type Travel = (fromId: number, toId: number) => number;

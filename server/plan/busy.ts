@@ -1,10 +1,10 @@
 import type { Knex } from 'knex';
 import { addDays, daysBetween, earlier, type LocalDate, later } from '../../core/dates';
+import { minuteOf, type Shift } from '../../core/planning/shifts';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
 import { findByTag } from '../fleet/instruments';
-import { minuteOf, type Shift } from './availability';
 
 /** When an instrument cannot be had: away on loan, or with a player in a lesson. */
 export interface Busy {
@@ -42,7 +42,7 @@ export async function busyAhead(
  */
 export function coveredDays(
   b: Busy,
-  shifts: readonly Shift[],
+  shifts: readonly Pick<Shift, 'on' | 'starts' | 'minutes'>[],
   minutes: number,
   looked: { from: LocalDate; until: LocalDate },
 ): LocalDate[] {

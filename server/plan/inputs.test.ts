@@ -3,7 +3,7 @@ import { afterEach, beforeEach, expect, it } from 'vitest';
 import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
 import { finishJob } from '../bench/finish';
 import { openJob } from '../bench/jobs';
-import { addAvailability, setBenchSpace, setTravel, shiftsAhead } from './availability';
+import { addAvailability, setBenchSpace, setTravel } from './availability';
 import { coveredDays } from './busy';
 import { importCalendar } from './calendar';
 import { addConcert, removeConcert } from './concerts';
@@ -11,6 +11,7 @@ import { effortsOf } from './efforts';
 import { addHoliday, removeHoliday } from './holidays';
 import { planInput } from './problem';
 import { requestJob } from './requests';
+import { shiftsAhead } from './shifts';
 import { learnedOf, loadSignOffs, setSignOff } from './signOffs';
 import { saveWeights } from './weights';
 

@@ -54,7 +54,7 @@ it('plans at night by itself, once, and not by day', async () => {
   await new Promise((done) => setTimeout(done, 300));
   stop();
   expect(await made()).toMatchObject({ n: 1 });
-}, 90_000);
+});
 
 it('a database in trouble at night is said in the log, and the process goes on', async () => {
   const said = vi.spyOn(console, 'error').mockImplementation(() => {});

@@ -30,7 +30,7 @@ export interface Proposal {
   /** What the plan in force costs as it stands by then. */
   costBefore: number;
   bound: number | null;
-  items: Pick<PlanItem, 'instrumentId' | 'kind' | 'personId' | 'placeId' | 'on'>[];
+  items: (Pick<PlanItem, 'instrumentId' | 'kind' | 'personId' | 'placeId' | 'on'> & { startsAt: number })[];
 }
 
 /** The latest proposal that nobody has answered, for the plan that is in force. */
@@ -139,6 +139,7 @@ async function propose(
             personId: shift.personId,
             placeId: shift.placeId,
             on: shift.on,
+            startsAt: shift.startsAt,
           },
         ]
       : [];

@@ -3,12 +3,13 @@ import { afterEach, beforeEach, expect, it } from 'vitest';
 import { brokenRules } from '../../core/planning/check';
 import { quickPlan } from '../../core/planning/quick';
 import { acting, NOW, smallProgramme } from '../../tests/support/small';
-import { addAvailability, setAway, shiftsAhead } from './availability';
+import { addAvailability, setAway, setTravel } from './availability';
 import { setBusy } from './busy';
 import { latestPlan } from './plans';
 import { planInput } from './problem';
 import { publishPlan } from './publish';
-import { plannedSessions } from './sessions';
+import { plannedSessions, sessionsToday } from './sessions';
+import { shiftsAhead } from './shifts';
 import { setSignOff } from './signOffs';
 
 let db: Knex;
@@ -25,7 +26,7 @@ it('a week becomes shifts, without the days somebody is away, and nobody is in t
   await expect(weekly(3, 60, '11:00')).rejects.toMatchObject({ type: 'clash' });
   await weekly(3, 60, '12:00');
   // The 10th of March 2026 is a Tuesday.
-  // Both times of a day at one place are one shift.
+  // Times that follow on each other are one shift.
   expect((await shiftsAhead(db, TODAY, 9)).map((s) => `${s.on} ${s.minutes}`)).toEqual([
     '2026-03-11 240',
     '2026-03-18 240',
@@ -36,18 +37,23 @@ it('a week becomes shifts, without the days somebody is away, and nobody is in t
   expect(await shiftsAhead(db, TODAY, 9)).toHaveLength(2);
 });
 
-it('somebody who comes back to a place is there once, no time runs past midnight, and a teacher’s hours are nobody’s', async () => {
+it('a shift is one time of one person at one place: with a gap they are two, with the way home after the last', async () => {
   await db('place').insert({ name: 'School', is_store: false, climate: 'even' });
-  const at = (placeId: number, starts: string, minutes: number) =>
-    addAvailability(db, acting(), { personId: 1, placeId, weekday: 3, minutes, starts });
+  const at = (placeId: number, starts: string, minutes: number, weekday = 3) =>
+    addAvailability(db, acting(), { personId: 1, placeId, weekday, minutes, starts });
   await at(1, '09:00', 60);
   await at(2, '10:00', 60);
   await at(1, '13:00', 90);
+  await at(2, '16:00', 60);
+  await setTravel(db, acting(), { fromId: 1, toId: 2, minutes: 15 });
   const shifts = await shiftsAhead(db, TODAY, 2);
-  expect(shifts.map((s) => [s.placeId, s.starts, s.minutes])).toEqual([
-    [1, '09:00', 150],
-    [2, '10:00', 60],
+  expect(shifts.map((s) => [s.placeId, s.starts, s.minutes, s.travelMinutes])).toEqual([
+    [1, '09:00', 60, 0],
+    [2, '10:15', 45, 15],
+    [1, '13:00', 90, 15],
+    [2, '16:00', 60, 30],
   ]);
+  expect(new Set(shifts.map((s) => s.id)).size).toBe(4);
   await expect(at(1, '23:30', 60)).rejects.toMatchObject({ type: 'past-midnight' });
   await at(1, '23:00', 60);
   await db('person').where({ id: 2 }).update({ role: 'teacher' });
@@ -55,6 +61,66 @@ it('somebody who comes back to a place is there once, no time runs past midnight
   const { problem, shifts: planned } = await planInput(db, { today: TODAY, now: NOW });
   expect(planned.every((s) => s.personId === 1)).toBe(true);
   expect(problem.shifts.length).toBe(planned.length);
+});
+
+it('a shift has as many minutes as pass between its ends, also where the clocks change', async () => {
+  await db('programme').update({ time_zone: 'Europe/Berlin' });
+  await weekly(7, 300, '01:00');
+  // On 29 March 2026 it is three o’clock after one minute to two (IANA tz database).
+  const [before, change] = await shiftsAhead(db, '2026-03-22', 8);
+  expect([before?.minutes, change?.minutes]).toEqual([300, 240]);
+  expect(new Date(change?.startsAt ?? 0).toISOString()).toBe('2026-03-29T00:00:00.000Z');
+  expect(new Date(change?.endsAt ?? 0).toISOString()).toBe('2026-03-29T04:00:00.000Z');
+});
+
+it('two sessions of a day at one place are planned, published and shown apart, also when the first has begun', async () => {
+  await weekly(3, 60, '09:00');
+  await weekly(3, 60, '13:00');
+  const at = (time: string) => Date.parse(`2026-03-11T${time}:00Z`);
+  const item = (instrumentId: number, time: string) => ({
+    instrumentId,
+    kind: 'inspection' as const,
+    personId: 1,
+    placeId: 1,
+    on: '2026-03-11',
+    startsAt: at(time),
+    minutes: 10,
+    locked: false,
+    learnerId: null,
+  });
+  const items = [item(1, '09:00'), item(2, '13:00'), item(3, '13:00')];
+  await publishPlan(db, acting(), { basedOn: null, items }, { today: TODAY });
+  const p = { today: TODAY, timeZone: 'UTC' };
+  expect((await plannedSessions(db, { personId: 1 }, p)).map((s) => [s.start, s.tags])).toEqual([
+    [at('09:00'), ['AC-1']],
+    [at('13:00'), ['UK-1', 'UK-2']],
+  ]);
+  const today = await sessionsToday(db, { placeId: 1, personId: 1, today: '2026-03-11' });
+  expect(today.map((s) => [s.startsAt, s.minutes])).toEqual([
+    [at('09:00'), 10],
+    [at('13:00'), 20],
+  ]);
+  const stands = async (time: string) => {
+    const { jobs, problem, shifts } = await planInput(db, { today: '2026-03-11', now: at(time) });
+    return ['AC-1', 'UK-1'].map((tag) => {
+      const n = jobs.findIndex((j) => j.tag === tag);
+      return [shifts[problem.jobs[n]?.published ?? -1]?.starts ?? null, jobs[n]?.cameBack?.person ?? null];
+    });
+  };
+  expect(await stands('09:30')).toEqual([
+    ['09:30', null],
+    ['13:00', null],
+  ]);
+  expect(await stands('11:00')).toEqual([
+    [null, 'Ann Ex'],
+    ['13:00', null],
+  ]);
+  // Hours were changed since: the nearest time of that day is where it stands.
+  await db('availability').where({ starts: '13:00' }).update({ starts: '14:00' });
+  expect(await stands('11:00')).toEqual([
+    [null, 'Ann Ex'],
+    ['14:00', null],
+  ]);
 });
 
 it('the problem knows loans, sign-offs and the shelf, and a plan of it breaks no rule', async () => {
@@ -84,6 +150,7 @@ it('publishing is a new version: it says who is told what, and refuses a plan be
       personId,
       placeId: 1,
       on,
+      startsAt: Date.parse(`${on}T09:00:00Z`),
       minutes: 30,
       locked: false,
       learnerId: null,

@@ -9,6 +9,8 @@ export interface PlanItem {
   personId: number;
   placeId: number;
   on: LocalDate;
+  /** When its shift begins; null in plans from before that was kept. */
+  startsAt: number | null;
   minutes: number;
   locked: boolean;
   /** Who stands beside and learns. */
@@ -34,7 +36,7 @@ export async function latestPlan(db: Knex): Promise<PublishedPlan | null> {
   const items = await db('plan_job as i')
     .join('instrument as t', 't.id', 'i.instrument_id')
     .where('i.plan_id', plan.id)
-    .orderBy(['i.on_day', 'i.person_id', 't.tag'])
+    .orderBy(['i.on_day', 'i.person_id', 'i.starts_at', 't.tag'])
     .select('i.*', 't.tag');
   return {
     id: plan.id,
@@ -49,6 +51,7 @@ export async function latestPlan(db: Knex): Promise<PublishedPlan | null> {
       personId: i.person_id,
       placeId: i.place_id,
       on: i.on_day,
+      startsAt: i.starts_at,
       minutes: i.minutes,
       locked: Boolean(i.locked),
       learnerId: i.learner_id,

@@ -3,15 +3,15 @@ import { addDays, daysBetween, type LocalDate, sayDay } from '../../core/dates';
 import type { PlanKind } from '../../core/planning/kinds';
 import { LEVEL } from '../../core/planning/ladder';
 import type { PlanJob, PlanProblem } from '../../core/planning/model';
-import { minuteOfDay } from '../clock';
+import { leftOf, minuteOf, type Shift, shiftOf } from '../../core/planning/shifts';
 import { loadPeople, loadPlaces, type Person } from '../programme/programme';
 import { stockAhead } from '../stock/ahead';
 import { setContents } from '../stock/shelf';
-import { clockOf, loadTravel, minuteOf, type Shift, shiftsAhead } from './availability';
 import { type Busy, busyAhead, coveredDays } from './busy';
 import { effortsOf } from './efforts';
 import { type Holiday, holidaysAhead } from './holidays';
 import { latestPlan, type PlanItem } from './plans';
+import { shiftsAhead } from './shifts';
 import { loadSignOffs } from './signOffs';
 import { loadWeights, type ProgrammeWeights } from './weights';
 import { MOST_DUE, type Work, workAhead } from './work';
@@ -81,14 +81,11 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
   // Hours of somebody who is not planned for, such as a teacher, are nobody else's.
   const known = new Set(people.map((p) => p.id));
   const all = (await shiftsAhead(db, first, PLAN_DAYS)).filter((s) => known.has(s.personId));
-  const programme = await db('programme').first();
-  const shifts = all.flatMap((s) => (s.on === first ? leftOf(s, minuteOfDay(at.now, programme.time_zone)) : [s]));
-  const over = new Set(all.filter((s) => s.on === first && !shifts.some((x) => keyOf(x) === keyOf(s))).map(keyOf));
+  const shifts = all.flatMap((s) => leftOf(s, at.now) ?? []);
   const work = await workAhead(db, { first, until });
   const efforts = await effortsOf(db, first);
   const published = await latestPlan(db);
   const signOffs = await loadSignOffs(db);
-  const travel = await loadTravel(db);
   const busy = await busyAhead(
     db,
     work.map((w) => w.instrument.id),
@@ -108,7 +105,7 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
   };
   const placeIndex = new Map(places.map((p, i) => [p.id, i]));
   const personIndex = new Map(people.map((p, i) => [p.id, i]));
-  const shiftIndex = new Map(shifts.map((s, i) => [keyOf(s), i]));
+  const shiftIndex = new Map(shifts.map((s, i) => [s.id, i]));
   const items = new Map(published?.items.map((i) => [`${i.instrumentId}/${i.kind}`, i]));
   const nameOf = new Map(people.map((p) => [p.id, p.name]));
 
@@ -124,8 +121,9 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     const { release, releaseWhy, away, awayWhy } = openDays(own, here, Math.min(...minutes) + SET_UP_MINUTES, first);
     const dueDay = daysBetween(first, w.dueOn);
     const item = items.get(key);
-    const at = item ? shiftIndex.get(keyOf(item)) : undefined;
-    const passed = item !== undefined && (item.on < first || over.has(keyOf(item)));
+    const shift = item && shiftOf(all, item);
+    const at = shift && shiftIndex.get(shift.id);
+    const passed = item !== undefined && (item.on < first || (shift !== undefined && at === undefined));
     const [sku = -1, ...pools] = w.usesPack ? packs.rowsOf(w) : [];
     const best = ranges.reduce((a, b) => (b.minutes < a.minutes ? b : a), ranges[0] as (typeof ranges)[number]);
     jobs.push({
@@ -178,14 +176,14 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     })),
     shifts: shifts.map((s, id) => {
       const space = places[placeIndex.get(s.placeId) ?? -1]?.benchSpace ?? null;
-      const base = people[personIndex.get(s.personId) ?? -1]?.placeId ?? s.placeId;
       return {
         id,
         person: personIndex.get(s.personId) ?? 0,
         day: daysBetween(first, s.on),
         site: placeIndex.get(s.placeId) ?? 0,
         minutes: s.minutes,
-        travelMinutes: 2 * travel(base, s.placeId),
+        startsMinute: minuteOf(s.starts),
+        travelMinutes: s.travelMinutes,
         ...(space === null ? {} : { benchSpace: space }),
       };
     }),
@@ -227,20 +225,6 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     beyond: Math.max(0, Number(due?.n ?? 0) - MOST_DUE),
     planId: published?.id ?? null,
   };
-}
-
-/** A shift of a person at a place on a day, as plans name it. */
-const keyOf = (s: { personId: number; placeId: number; on: LocalDate }): string => `${s.personId}/${s.placeId}/${s.on}`;
-
-/** Work begun later than this before the end of a shift is not planned into it. */
-const LEAST_LEFT_MINUTES = 10;
-
-/** What is left of a shift of today: nothing where it is over, its later part where it has begun. */
-function leftOf(shift: Shift, nowMinute: number): Shift[] {
-  const begins = minuteOf(shift.starts);
-  if (nowMinute <= begins) return [shift];
-  const minutes = begins + shift.minutes - nowMinute;
-  return minutes < LEAST_LEFT_MINUTES ? [] : [{ ...shift, minutes, starts: clockOf(nowMinute) }];
 }
 
 /** Strings take as long as was learned; looks and visits as long as they are given. */

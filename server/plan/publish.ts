@@ -3,6 +3,7 @@ import { addDays, type LocalDate, sayWeekday } from '../../core/dates';
 import { brokenRules, costOf } from '../../core/planning/check';
 import type { PlanKind } from '../../core/planning/kinds';
 import type { Plan } from '../../core/planning/model';
+import { shiftOf } from '../../core/planning/shifts';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
 import { latestPlan, type PlanItem, type PublishedPlan } from './plans';
@@ -34,6 +35,7 @@ export async function publishPlan(
       personId: number;
       placeId: number;
       on: LocalDate;
+      startsAt: number;
       minutes: number;
       locked: boolean;
       learnerId: number | null;
@@ -66,6 +68,7 @@ export async function publishPlan(
         person_id: i.personId,
         place_id: i.placeId,
         on_day: i.on,
+        starts_at: i.startsAt,
         minutes: i.minutes,
         locked: i.locked,
         learner_id: i.learnerId,
@@ -118,13 +121,13 @@ async function stillHolds(
   // A session that has begun since the plan was begun holds as it was; one long over does not.
   const input = await planInput(trx, { today, now: now - PATIENCE_MS });
   const jobAt = new Map(input.jobs.map((j, i) => [j.key, i]));
-  const shiftAt = new Map(input.shifts.map((s, i) => [`${s.personId}/${s.placeId}/${s.on}`, i]));
+  const shiftAt = new Map(input.shifts.map((s, i) => [s.id, i]));
   const nowhere = input.shifts.length;
   const plan: Plan = new Int32Array(input.jobs.length).fill(-1);
   const kept = items.filter((i) => {
     const job = jobAt.get(`${i.instrumentId}/${i.kind}`);
     if (job === undefined) return false;
-    plan[job] = shiftAt.get(`${i.personId}/${i.placeId}/${i.on}`) ?? nowhere;
+    plan[job] = shiftAt.get(shiftOf(input.shifts, i)?.id ?? '') ?? nowhere;
     return true;
   });
   const problem = { ...input.problem, jobs: input.problem.jobs.map((j) => ({ ...j, locked: false })) };

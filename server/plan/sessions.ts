@@ -1,13 +1,14 @@
 import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
 import { isVisit, PLAN_KIND_WORDS, type PlanKind } from '../../core/planning/kinds';
+import { shiftOf } from '../../core/planning/shifts';
 import type { JobKind } from '../../core/procedures/types';
 import { instantOf } from '../clock';
 import { among } from '../db/among';
-import { shiftsAhead } from './availability';
 import type { Session } from './calendar';
 import { latestPlan } from './plans';
 import { PLAN_DAYS } from './problem';
+import { shiftsAhead } from './shifts';
 
 /** Sessions of the plan in force: of a person wherever they are, or at a place whoever is there. */
 export async function plannedSessions(
@@ -20,7 +21,7 @@ export async function plannedSessions(
   const people = new Map((await db('person')).map((x) => [x.id, x.name as string]));
   const shifts = await shiftsAhead(db, addDays(p.today, -7), PLAN_DAYS + 7);
   interface Gathered {
-    on: LocalDate;
+    startsAt: number;
     placeId: number;
     personId: number;
     work: string[];
@@ -34,9 +35,11 @@ export async function plannedSessions(
     const watches = 'personId' in of && i.learnerId === of.personId;
     if (!watches && ('personId' in of ? i.personId !== of.personId : i.placeId !== of.placeId)) continue;
     const personId = watches && 'personId' in of ? of.personId : i.personId;
-    const key = `${personId}-${i.on}-${i.placeId}`;
+    const shift = shiftOf(shifts, { ...i, personId }) ?? shiftOf(shifts, i);
+    const startsAt = shift?.startsAt ?? i.startsAt ?? instantOf(i.on, 9, p.timeZone);
+    const key = `${personId}-${i.on}-${i.placeId}-${shift?.id.split('/')[0] ?? 'x'}`;
     const known: Gathered = sessions.get(key) ?? {
-      on: i.on,
+      startsAt,
       placeId: i.placeId,
       personId,
       work: [],
@@ -51,8 +54,6 @@ export async function plannedSessions(
   const some = (tags: readonly string[], one: string, many: string) =>
     tags.length === 0 ? [] : [`${one}: ${tags.length === 1 ? tags[0] : `${tags.length} ${many}`}`];
   return [...sessions].map(([key, s]) => {
-    const shift = shifts.find((x) => x.personId === s.personId && x.on === s.on && x.placeId === s.placeId);
-    const [hour = 9, minute = 0] = (shift?.starts ?? '09:00').split(':').map(Number);
     const who = 'personId' in of ? '' : ` with ${people.get(s.personId)}`;
     const says = [
       ...some(s.work, 'Strings', 'instruments'),
@@ -61,7 +62,7 @@ export async function plannedSessions(
     ];
     return {
       id: `arvick-${key}`,
-      start: instantOf(s.on, hour, p.timeZone) + minute * 60_000,
+      start: s.startsAt,
       minutes: Math.max(s.minutes, 15),
       summary: `${says.join('; ')}${who}`,
       place: places.get(s.placeId) ?? '',
@@ -75,6 +76,8 @@ export interface PlannedSession {
   person: string;
   personId: number;
   place: string;
+  /** When its shift begins; null where the plan does not say. */
+  startsAt: number | null;
   /** String changes, to be worked one after the other or together. */
   tags: string[];
   /** Other jobs to open at the bench, each by itself. */
@@ -110,7 +113,7 @@ export async function sessionsToday(
         .orWhere('i.person_id', p.personId ?? -1)
         .orWhere('i.learner_id', p.personId ?? -1),
     )
-    .orderBy([{ column: 'i.person_id' }, { column: 'i.place_id' }, { column: 't.tag' }])
+    .orderBy(['i.person_id', 'i.starts_at', 'i.place_id', 't.tag'])
     .select('i.*', 'p.name', 'l.name as place', 't.tag', 'b.name as learner');
   const ids = items.map((i) => i.instrument_id);
   const open = new Set(
@@ -130,11 +133,12 @@ export async function sessionsToday(
       ? !open.has(`${i.instrument_id}/${kind}`)
       : recorded.has(`${i.instrument_id}/${kind === 'inspection' ? 'look' : 'change'}`);
     if (done) continue;
-    const key = `${i.person_id}/${i.place_id}`;
+    const key = `${i.person_id}/${i.place_id}/${i.starts_at}`;
     const session: PlannedSession = sessions.get(key) ?? {
       person: i.name,
       personId: i.person_id,
       place: i.place,
+      startsAt: i.starts_at,
       tags: [],
       others: [],
       visits: [],

@@ -269,7 +269,7 @@ it('whatever two people do to the shelf, in any order and sent twice, strings an
     }),
     { numRuns: 25 },
   );
-}, 120_000);
+});
 
 it('a kit is set aside with a spare, used, and its spare comes back; a job put away gives all back', async () => {
   const { db } = await smallProgramme();

@@ -396,6 +396,7 @@ export const PublishShape = z.object({
         personId: Id,
         placeId: Id,
         on: Day,
+        startsAt: z.int(),
         minutes: z.int().min(0).max(1440),
         locked: z.boolean(),
         learnerId: Id.nullable(),

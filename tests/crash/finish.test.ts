@@ -97,4 +97,4 @@ it('killed in the middle it is all or nothing, and pressing again records it onc
     expect(await picture(db)).toEqual(whole);
     await db.destroy();
   }
-}, 120_000);
+});

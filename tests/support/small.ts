@@ -1,4 +1,4 @@
-import { mkdtempSync } from 'node:fs';
+import { cpSync, mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
@@ -18,14 +18,14 @@ let keys = 0;
 /** One of two people, by number, acting at NOW with a fresh key unless one is given. */
 export const acting = (personId = 1, key = `test-key-${++keys}`, now = NOW): Acting => ({ personId, now, key });
 
-/** A small programme of its own in a temporary folder: an acoustic guitar, two ukuleles, a violin, a set of each. */
-export async function smallProgramme(): Promise<{
-  db: Knex;
+interface Made {
   folder: string;
   setIds: Map<string, number>;
   singleIds: Map<string, number>;
-}> {
-  const folder = mkdtempSync(join(tmpdir(), 'arvick-'));
+}
+
+async function make(): Promise<Made> {
+  const folder = mkdtempSync(join(tmpdir(), 'arvick-small-'));
   const db = await openDatabase(folder);
   const person = (name: string, initials: string) => ({
     name,
@@ -63,7 +63,23 @@ export async function smallProgramme(): Promise<{
   await add('VN-1', 'violin', '4/4');
   for (const sku of ['FUL-1253', 'KIT-F', 'GAN-V-44'])
     await receive(db, acting(), { productId: setIds.get(sku) as number, quantity: 1, placeId: 1, unitCostCents: null });
-  return { db, folder, setIds, singleIds };
+  await db.raw('pragma wal_checkpoint(TRUNCATE)');
+  await db.destroy();
+  return { folder, setIds, singleIds };
+}
+
+let made: Promise<Made> | undefined;
+
+/**
+ * A small programme of its own in a temporary folder: an acoustic guitar, two ukuleles, a violin, a set of each. It is
+ * made once in a process; each call opens a copy.
+ */
+export async function smallProgramme(): Promise<Made & { db: Knex }> {
+  made ??= make();
+  const { folder: from, setIds, singleIds } = await made;
+  const folder = mkdtempSync(join(tmpdir(), 'arvick-'));
+  cpSync(from, folder, { recursive: true });
+  return { db: await openDatabase(folder), folder, setIds, singleIds };
 }
 
 /** The entries of a plain full change: the house strings, nothing broken. */

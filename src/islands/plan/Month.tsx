@@ -1,4 +1,4 @@
-import { addDays, sayDay } from '../../../core/dates';
+import { addDays, sayDay, weekdayOf } from '../../../core/dates';
 import type { PlanInput } from '../../../server/plan/problem';
 import { says } from './model';
 import type { PlanInHand } from './usePlan';
@@ -18,7 +18,7 @@ export function Month({
   const { first, people, places, concerts, holidays } = input;
   const { open, inShift, used } = hand;
   // Weeks from Monday to Sunday, whatever day it is today.
-  const lead = (new Date(`${first}T00:00:00Z`).getUTCDay() + 6) % 7;
+  const lead = weekdayOf(first) - 1;
   const weeks = Math.ceil((lead + open.days) / 7);
   const byDay = new Map<number, number[]>();
   open.shifts.forEach((s, i) => {

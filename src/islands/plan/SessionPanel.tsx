@@ -55,7 +55,7 @@ export function SessionPanel({
     <section className="card-paper border-primary px-4 py-3" aria-labelledby="session">
       <div className="flex justify-between gap-2">
         <h2 id="session" ref={heading} tabIndex={-1} className="font-bold outline-none">
-          {names.person(s.person)} at {names.site(s.site)}, {names.day(s.day)}
+          {names.person(s.person)} at {names.site(s.site)}, {names.day(s.day)}, from {input.shifts[shift]?.starts}
         </h2>
         <button type="button" className="link text-sm" onClick={close}>
           close
@@ -70,7 +70,7 @@ export function SessionPanel({
           {there.length > 0 && ` It is done in time in ${Math.round(chance * 10)} cases of 10.`}
         </p>
       )}
-      {(s.travelMinutes ?? 0) > 0 && <p className="muted">There and back: {s.travelMinutes} minutes.</p>}
+      {(s.travelMinutes ?? 0) > 0 && <p className="muted">On the way: {s.travelMinutes} minutes.</p>}
       <ul className="mt-1">
         {groups.map((g) => (
           <li key={g}>

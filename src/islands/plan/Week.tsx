@@ -151,10 +151,11 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                             type="button"
                             className="block w-full text-sm leading-tight text-left"
                             aria-pressed={chosenShift === s}
-                            aria-label={`Session of ${p.name}, ${dayWords.get(d)}, ${places[shift.site]?.name}`}
+                            aria-label={`Session of ${p.name}, ${dayWords.get(d)}, ${places[shift.site]?.name}, from ${input.shifts[s]?.starts}`}
                             onClick={() => chooseShift(s)}
                           >
-                            <span className="font-semibold">{places[shift.site]?.name}</span>
+                            <span className="font-semibold">{places[shift.site]?.name}</span>{' '}
+                            <span className="muted">{input.shifts[s]?.starts}</span>
                           </button>
                           <div className="flex items-center gap-1.5 my-0.5">
                             <div className="h-1.5 grow bg-base-300 rounded" aria-hidden="true">

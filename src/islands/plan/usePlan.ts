@@ -5,6 +5,7 @@ import { type Help, lateAndOut } from '../../../core/planning/improve';
 import { type Plan, type PlanProblem, sessionMinutes } from '../../../core/planning/model';
 import { quickPlan } from '../../../core/planning/quick';
 import { placedAgain, repaired } from '../../../core/planning/repair';
+import { shiftOf } from '../../../core/planning/shifts';
 import { plannedVisits } from '../../../core/planning/visits';
 import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
@@ -349,6 +350,7 @@ export function usePlan(input: PlanInput) {
               personId: shift.personId,
               placeId: shift.placeId,
               on: shift.on,
+              startsAt: shift.startsAt,
               minutes: given.jobs[i]?.minutes[given.shifts[plan[i] as number]?.person ?? 0] ?? 0,
               locked: locked.has(i),
               learnerId: who === undefined ? null : (people[who]?.id ?? null),
@@ -393,11 +395,11 @@ export function usePlan(input: PlanInput) {
     (proposal: Proposal) => {
       keepBeside();
       const jobAt = new Map(jobs.map((j, i) => [j.key, i]));
-      const shiftAt = new Map(shifts.map((s, i) => [`${s.personId}/${s.placeId}/${s.on}`, i]));
+      const shiftAt = new Map(shifts.map((s, i) => [s.id, i]));
       const next: Plan = new Int32Array(jobs.length).fill(-1);
       for (const item of proposal.items) {
         const job = jobAt.get(`${item.instrumentId}/${item.kind}`);
-        const shift = shiftAt.get(`${item.personId}/${item.placeId}/${item.on}`);
+        const shift = shiftAt.get(shiftOf(shifts, item)?.id ?? '');
         if (job !== undefined && shift !== undefined) next[job] = shift;
       }
       change(repaired(open, next).plan, plan);
