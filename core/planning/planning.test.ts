@@ -39,6 +39,7 @@ const problems = (jobs: number, shifts: number): fc.Arbitrary<PlanProblem> =>
           minutes: fc.constantFrom(0, 45, 60, 90, 120),
           travelMinutes: fc.constantFrom(0, 40),
           space: fc.constantFrom(undefined, 1, 2),
+          begins: fc.constantFrom(undefined, 540, 600, 660),
         }),
         { minLength: 1, maxLength: shifts },
       ),
@@ -61,7 +62,12 @@ const problems = (jobs: number, shifts: number): fc.Arbitrary<PlanProblem> =>
         workedMinutes: 60 * k,
         hadMinutes: 100,
       })),
-      shifts: shifts.map(({ space, ...s }, id) => ({ ...s, id, ...(space ? { benchSpace: space } : {}) })),
+      shifts: shifts.map(({ space, begins, ...s }, id) => ({
+        ...s,
+        id,
+        ...(space ? { benchSpace: space } : {}),
+        ...(begins ? { startsMinute: begins } : {}),
+      })),
       jobs: jobs.map(
         ({ base, wall, visits, ...j }, id): PlanJob => ({
           ...j,
