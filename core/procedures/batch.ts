@@ -10,12 +10,14 @@ export interface Workpiece {
   dueOn: string;
   urgent: boolean;
   minutes: number;
+  /** It is looked at, and nothing of it changed. */
+  look?: boolean;
 }
 
 export interface Batch<T extends Workpiece> {
   /** Pieces that can go through the phases together; a floating bridge stands alone. */
   pieces: T[];
-  way: 'phase-by-phase' | 'string-by-string' | 'alone';
+  way: 'look' | 'phase-by-phase' | 'string-by-string' | 'alone';
   minutes: number;
 }
 
@@ -26,7 +28,7 @@ export interface Batch<T extends Workpiece> {
 export function batchesOf<T extends Workpiece>(pieces: readonly T[]): Batch<T>[] {
   const groups = new Map<string, T[]>();
   for (const piece of pieces) {
-    const key = batchKey(piece.build, piece.method, piece.tag);
+    const key = piece.look ? 'look' : batchKey(piece.build, piece.method, piece.tag);
     groups.set(key, [...(groups.get(key) ?? []), piece]);
   }
   const byNeed = (a: T, b: T) =>
@@ -34,8 +36,13 @@ export function batchesOf<T extends Workpiece>(pieces: readonly T[]): Batch<T>[]
   const batches = [...groups.values()].map((group): Batch<T> => {
     const sorted = [...group].sort(byNeed);
     const [first] = sorted as [T];
-    const way =
-      first.build.bridge === 'floating' ? 'alone' : first.method.atATime === 1 ? 'string-by-string' : 'phase-by-phase';
+    const way = first.look
+      ? 'look'
+      : first.build.bridge === 'floating'
+        ? 'alone'
+        : first.method.atATime === 1
+          ? 'string-by-string'
+          : 'phase-by-phase';
     return { pieces: sorted, way, minutes: sorted.reduce((sum, p) => sum + p.minutes, 0) };
   });
   return batches.sort((a, b) => byNeed(a.pieces[0] as T, b.pieces[0] as T));

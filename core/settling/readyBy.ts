@@ -38,15 +38,22 @@ export const VISIT_WORDS: Record<VisitKind, { short: string; what: (day: number)
   },
 };
 
+/** Days after a change on which it is retuned. Common practice, no source. */
+export const RETUNE_DAYS: readonly number[] = [1, 3];
+/** A visit is of use for so many days after its own, where nobody is there on it. */
+export const VISIT_GRACE_DAYS = 2;
+/** Minutes of a visit of each kind. Common practice, no source. */
+export const VISIT_MINUTES: Record<VisitKind, number> = { retune: 5, 'bridge-check': 5, 'proper-look': 12 };
+
 /**
- * The visits a change brings: a retune on day 1 and on day 3, a second look at a floating bridge within 24 hours,
+ * The visits a change brings: a retune on each of its days, a second look at a floating bridge within 24 hours,
  * because new strings pull it towards the nut, and after a fast path what it left for later.
  */
 export function visitsAfterChange(
   bridge: 'fixed' | 'floating',
   fastPath = false,
 ): { kind: VisitKind; afterHours: number; day: number }[] {
-  const retunes = [1, 3].map((day) => ({ kind: 'retune' as const, afterHours: day * 24, day }));
+  const retunes = RETUNE_DAYS.map((day) => ({ kind: 'retune' as const, afterHours: day * 24, day }));
   return [
     ...(fastPath ? [{ kind: 'proper-look' as const, afterHours: 24, day: 1 }] : []),
     ...(bridge === 'floating' ? [{ kind: 'bridge-check' as const, afterHours: 24, day: 1 }] : []),

@@ -95,7 +95,7 @@ export function longReason(due: Due, f: DueFacts): string {
           )
         : 'This family is changed by condition: look at it, then it says when.';
     case 'unknown-age':
-      return 'Nobody knows how old these strings are: change them once, then the count starts.';
+      return 'Nobody knows how old these strings are: look at them first. The count starts with their next change.';
     case 'concert':
       return sentence(
         `${due.concert?.name} on ${day(due.concert?.on ?? null)}, less ${sayDays(due.concert?.settlingDays ?? 0)} to settle`,

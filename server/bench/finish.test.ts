@@ -246,7 +246,8 @@ it('Today lists what is due here, what to pull and what is short; a visit is tic
   const { jobId } = await openJob(db, acting(), { tag: 'VN-1' });
   await finishJob(db, acting(), request(jobId, await houseEntries(db, 'VN-1')));
   const today = await todayAt(db, 1, at);
-  expect(today.batches.map((b) => b.pieces.map((p) => p.tag).join())).toEqual(['AC-1', 'UK-1,UK-2']);
+  expect(today.batches.map((b) => b.pieces.map((p) => p.tag).join())).toEqual(['AC-1,UK-1,UK-2']);
+  expect(today.batches[0]?.way).toBe('look');
   expect(today.kit.find((k) => k.name === 'Kittock fluorocarbon, double length')).toMatchObject({
     quantity: 1,
     state: 'last',

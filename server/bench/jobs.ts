@@ -1,15 +1,18 @@
 import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
 import { dropsOf, gateProblems, passedWith } from '../../core/procedures/gate';
 import { MISTAKES } from '../../core/procedures/reference';
 import { NoReasonError } from '../../core/procedures/schools';
 import { troubleOf } from '../../core/procedures/troubles';
 import type { JobKind, Method, Procedure, Step } from '../../core/procedures/types';
+import { benchRequest } from '../../core/work/due';
+import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
-import { toChangeOf } from '../fleet/toChange';
 import { loadHouse } from '../methods/house';
 import { releaseKit, reserveKit } from '../stock/reserve';
+import { dueWorkOf } from '../work/due';
 import { type Loss, takeSpare } from './losses';
 import { composeJob, type JobRequest, keepSnapshot, lastMethods, lastTime } from './procedure';
 
@@ -78,9 +81,10 @@ export async function openJob(
   });
 }
 
-async function dueRequest(trx: Knex, instrument: Instrument): Promise<JobRequest> {
-  const numbers = (await toChangeOf(trx, [instrument.id])).get(instrument.id);
-  return numbers && numbers.size > 0 && numbers.size < instrument.positions.length ? { numbers: [...numbers] } : {};
+/** The change that is due; where a look comes first, the change that it may lead to. */
+async function dueRequest(trx: Knex, instrument: Instrument, today: LocalDate): Promise<JobRequest> {
+  const work = (await dueWorkOf(trx, [instrument.id], today)).get(instrument.id);
+  return work && work.kind !== 'inspection' ? benchRequest(work) : {};
 }
 
 /** Opens or joins a job within a change that is under way. @throws UserError as `openJob` */
@@ -103,7 +107,10 @@ export async function openJobIn(
     throw refused('which-string', 'Which string?', 'Choose the one string this job is about.');
   const programme = await trx('programme').first();
   // Asked for nothing in particular, it is the change that is due.
-  const asked = request.kind === undefined && !request.numbers?.length ? await dueRequest(trx, instrument) : {};
+  const asked =
+    request.kind === undefined && !request.numbers?.length
+      ? await dueRequest(trx, instrument, localDate(acting.now, programme.time_zone))
+      : {};
   const job = await previewJob(trx, instrument, { ...request, ...asked }, programme.a4_hz).catch((error: unknown) => {
     if (error instanceof NoReasonError) throw refused('no-reason', 'Why not as the house does it?', error.message);
     throw error;

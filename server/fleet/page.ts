@@ -1,15 +1,14 @@
 import type { Knex } from 'knex';
-import { daysBetween, type LocalDate } from '../../core/dates';
+import type { LocalDate } from '../../core/dates';
 import { describeBuild } from '../../core/instruments/build';
 import { stringNumbers } from '../../core/procedures/numbers';
 import type { Gap } from '../../core/procedures/types';
 import { liesOn } from '../../core/procedures/words';
 import { type CreepFit, fitCreep, type Retune, slips, visitDays } from '../../core/settling/creep';
-import { settlingDays, type VisitKind } from '../../core/settling/readyBy';
+import type { VisitKind } from '../../core/settling/readyBy';
 import type { CoreMaterial } from '../../core/strings/materials';
 import { type Due, playHours } from '../../core/wear/due';
-import { type Climate, lifeUsed } from '../../core/wear/exposure';
-import { type OneOrSet, oneOrSet } from '../../core/wear/oneOrSet';
+import type { Climate } from '../../core/wear/exposure';
 import { type Readiness, readinessOf } from '../../core/wear/readiness';
 import { type StripString, stripAt } from '../../core/wear/strip';
 import { longReason, sayAge, shortReason } from '../../core/wear/words';
@@ -19,7 +18,7 @@ import { among } from '../db/among';
 import { type OpenCase, openCases } from '../faults/cases';
 import { loadHouse } from '../methods/house';
 import type { Programme } from '../programme/programme';
-import { shelfInReach } from '../stock/shelf';
+import { type DueWorkHere, dueWorkOf } from '../work/due';
 import { stringToFit } from './fit';
 import { type Instrument, loadInstrument, loadProducts } from './instruments';
 import { periodsOf } from './list';
@@ -96,8 +95,8 @@ export interface InstrumentPage {
   openJob: { id: number; by: string; at: number } | null;
   method: { minutes: number; steps: number; adapted: string[]; version: number } | { gaps: Gap[] };
   cases: OpenCase[];
-  /** One string broke: only that one, or the set? Null when none did. */
-  oneOrSet: (OneOrSet & { numbers: number[] }) | null;
+  /** What is to be done when it is due; with the advice where one string broke. */
+  work: DueWorkHere;
 }
 
 const HISTORY_SHOWN = 20;
@@ -109,47 +108,6 @@ function curveOf(
 ): SettlingCurve {
   const fit = fitCreep(string.core, retunes);
   return { ...string, note, retunes, fit, visitDays: visitDays(fit.median, Math.max(1, fit.readyDays.late), 3) };
-}
-
-/** Whether to change the broken string alone, by what is known of the rest, the shelf and the days ahead. */
-async function weighBroken(
-  db: Knex,
-  instrument: Instrument,
-  due: Due,
-  facts: StateFacts,
-  today: LocalDate,
-): Promise<InstrumentPage['oneOrSet']> {
-  if (due.by !== 'broken' || due.numbers.length !== 1) return null;
-  const [number] = due.numbers;
-  const position = instrument.positions.find((p) => p.number === number);
-  if (!position || instrument.positions.length === 1) return null;
-  const rest = due.since;
-  const concert = await db('concert as c')
-    .join('concert_instrument as ci', 'ci.concert_id', 'c.id')
-    .where('ci.instrument_id', instrument.id)
-    .where('c.on_day', '>=', today)
-    .orderBy('c.on_day')
-    .first('c.on_day');
-  const productId = position.houseProductId;
-  const shelf = productId === null ? [] : await shelfInReach(db, instrument.placeId, { productIds: [productId] });
-  const matching = shelf.some((l) => l.productId === String(productId) && l.onHand > 0);
-  const whole = [due.calendarOn, due.useOn, due.limitOn].filter((d): d is LocalDate => d !== null).sort()[0] ?? null;
-  const products = await loadProducts(
-    db,
-    instrument.positions.map((p) => p.houseProductId),
-  );
-  return {
-    numbers: due.numbers,
-    ...oneOrSet({
-      // Strings of unknown age count as old.
-      restUsed: rest ? lifeUsed({ rule: facts.rule, use: facts.use, fittedOn: rest, today }).used : 1,
-      matchingSingle: matching,
-      mismatchMatters: concert !== undefined,
-      dueInDays: whole ? daysBetween(today, whole) : null,
-      concertInDays: concert ? daysBetween(today, concert.on_day) : null,
-      settlingDays: settlingDays([...products.values()].map((p) => p.core)),
-    }),
-  };
 }
 
 /** Everything the instrument page says. @throws UserError not-found */
@@ -167,7 +125,8 @@ export async function instrumentPage(
     instrument.positions.flatMap((p) => [p.now.productId, p.houseProductId]),
   );
   const use = (await periodsOf(db, [id])).get(id) ?? [];
-  const due: Due = JSON.parse(state.due);
+  const work = (await dueWorkOf(db, [id], at.today)).get(id) as DueWorkHere;
+  const { due } = work;
   const strip = stripAt(JSON.parse(state.strip), at.today, at.now);
   const { method } = (await loadHouse(db, instrument.build.family)).house;
   const entryIds = instrument.positions.map((p) => p.now.entryId).filter((e) => e !== null);
@@ -346,7 +305,7 @@ export async function instrumentPage(
     historyTotal: Number(total?.n ?? 0),
     openJob: openJob ? { id: openJob.id, by: openJob.name, at: openJob.opened_at } : null,
     cases,
-    oneOrSet: await weighBroken(db, instrument, due, JSON.parse(state.facts), at.today),
+    work,
     method:
       'procedure' in composed
         ? {

@@ -14,7 +14,7 @@ import {
 } from '../../core/wear/due';
 import { type Climate, exposedRule } from '../../core/wear/exposure';
 import type { KeptString } from '../../core/wear/strip';
-import { stringsToChange } from '../../core/work/strings';
+import { dueWork } from '../../core/work/due';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import { transact } from '../db/transact';
@@ -123,17 +123,14 @@ export function dueStateOf(p: StateInput) {
         ? measuredSettledAt(s.product.core, s.position.now.fittedAt, p.retunes.get(s.position.number) ?? [])
         : null,
   }));
-  const toChange = stringsToChange({
-    due,
-    strings: strings.map((s) => ({ number: s.position.number, state: s.state })),
-  });
-  return { due, kept, rule, toChange, broken: strings.some((s) => s.state !== 'on') };
+  const work = dueWork({ due, strings: strings.map((s) => ({ number: s.position.number, state: s.state })) });
+  return { due, kept, rule, work, broken: strings.some((s) => s.state !== 'on') };
 }
 
 /** The row of instrument_state that follows from the inputs. */
 export function stateOf(p: StateInput) {
   const { instrument } = p;
-  const { due, kept, rule, broken, toChange } = dueStateOf(p);
+  const { due, kept, rule, broken, work } = dueStateOf(p);
   const readyAt = Math.max(0, ...kept.map((s) => s.settledAt ?? 0));
   return {
     instrument_id: instrument.id,
@@ -145,7 +142,8 @@ export function stateOf(p: StateInput) {
     family: instrument.build.family,
     due_on: due.on,
     due_by: due.by,
-    to_change: JSON.stringify(toChange),
+    due_work: work.kind,
+    to_change: JSON.stringify(work.numbers),
     due: JSON.stringify(due satisfies Due),
     facts: JSON.stringify({
       rule,

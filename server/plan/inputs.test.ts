@@ -3,6 +3,7 @@ import { afterEach, beforeEach, expect, it } from 'vitest';
 import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
 import { finishJob } from '../bench/finish';
 import { openJob } from '../bench/jobs';
+import { reportTrouble } from '../fleet/report';
 import { addAvailability, setBenchSpace, setTravel } from './availability';
 import { coveredDays } from './busy';
 import { importCalendar } from './calendar';
@@ -97,11 +98,7 @@ it('lessons every week take their days, and a broken string is due before the ne
   const { job, about } = await jobOf('VN-1', 'inspection');
   expect(job?.away).toEqual([1, 8, 15, 22]);
   expect(about?.awayWhy).toContain('Lesson on VN-1');
-  await db('instrument_position').where({ instrument_id: 4, number: 1 }).update({ now_state: 'missing' });
-  await db('instrument_state').where({ instrument_id: 4 }).update({ due_by: 'broken' });
-  await db('instrument_state')
-    .where({ instrument_id: 4 })
-    .update({ due: JSON.stringify({ by: 'broken', since: null, inspection: null }) });
+  await reportTrouble(db, acting(), { tag: 'VN-1', kind: 'broken', numbers: [1], text: 'The E snapped.' });
   const broken = await jobOf('VN-1');
   expect(broken.about?.wallWhy).toMatch(/needed for a lesson on Wed 18 Mar, and its strings settle for 3 days/);
   expect(broken.job?.latest).toBe(5);

@@ -1,12 +1,16 @@
 import type { Knex } from 'knex';
 import { addDays, daysBetween, type LocalDate, sayDay } from '../../core/dates';
+import { FAMILY_NAMES, type Family } from '../../core/instruments/build';
 import type { PlanKind } from '../../core/planning/kinds';
 import { LEVEL } from '../../core/planning/ladder';
 import type { PlanJob, PlanProblem } from '../../core/planning/model';
 import { leftOf, minuteOf, type Shift, shiftOf } from '../../core/planning/shifts';
+import { batchKey } from '../../core/procedures/together';
+import { RETUNE_DAYS, VISIT_GRACE_DAYS, VISIT_MINUTES } from '../../core/settling/readyBy';
 import { loadPeople, loadPlaces, type Person } from '../programme/programme';
 import { stockAhead } from '../stock/ahead';
 import { setContents } from '../stock/shelf';
+import { MOST_DUE, type Work, workAhead } from '../work/ahead';
 import { type Busy, busyAhead, coveredDays } from './busy';
 import { effortsOf } from './efforts';
 import { type Holiday, holidaysAhead } from './holidays';
@@ -14,13 +18,9 @@ import { latestPlan, type PlanItem } from './plans';
 import { shiftsAhead } from './shifts';
 import { loadSignOffs } from './signOffs';
 import { loadWeights, type ProgrammeWeights } from './weights';
-import { MOST_DUE, type Work, workAhead } from './work';
 
 export const PLAN_DAYS = 28;
 const SET_UP_MINUTES = 8;
-const RETUNE_MINUTES = 5;
-/** A visit may be so many days later when nobody is there on its day. */
-const RETUNE_GRACE = 2;
 /** Fairness looks back over so many weeks of the term. */
 const TERM_WEEKS = 8;
 
@@ -93,15 +93,15 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
   );
   const packs = await packRows(db, first);
 
-  const groups: Work['group'][] = [];
+  const groups: Group[] = [];
   const needed: number[] = [];
   const groupIndex = new Map<string, number>();
-  const groupOf = (w: Work): number => {
-    const known = groupIndex.get(w.group.key);
+  const indexOf = (group: Group): number => {
+    const known = groupIndex.get(group.key);
     if (known !== undefined) return known;
-    groupIndex.set(w.group.key, groups.length);
-    needed.push(w.needed);
-    return groups.push(w.group) - 1;
+    groupIndex.set(group.key, groups.length);
+    needed.push(group.needed);
+    return groups.push(group) - 1;
   };
   const placeIndex = new Map(places.map((p, i) => [p.id, i]));
   const personIndex = new Map(people.map((p, i) => [p.id, i]));
@@ -113,8 +113,8 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
   const about: PlannedJob[] = [];
   for (const w of work) {
     const key = `${w.instrument.id}/${w.kind}`;
-    const ranges = people.map((p) => efforts.of(p.id, w.method, w.minutes));
-    const group = groupOf(w);
+    const ranges = people.map((p) => efforts.of(p.id, w.instrument.build.family, w.minutes));
+    const group = indexOf(groupOf(w));
     const minutes = ranges.map((r) => Math.max(1, Math.round(isLearned(w) ? r.minutes : w.minutes)));
     const own = busy.get(w.instrument.id) ?? [];
     const here = shifts.filter((s) => s.placeId === w.instrument.placeId);
@@ -150,7 +150,7 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
       tag: w.instrument.tag,
       name: `${groups[group]?.family ? groups[group]?.name : 'instrument'}${w.instrument.build.size === '4/4' ? '' : ` ${w.instrument.build.size}`}, ${w.what}`,
       what: w.what,
-      because: w.because,
+      because: w.says,
       dueOn: w.dueOn,
       releaseWhy,
       wallWhy: w.wall?.why ?? '',
@@ -193,9 +193,9 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     stock: packs.stock,
     setUpMinutes: SET_UP_MINUTES,
     setUpByGroup: groups.map((g) => (g.setUp ? SET_UP_MINUTES : 0)),
-    retuneMinutes: RETUNE_MINUTES,
-    retuneLags: [1, 3],
-    retuneGrace: RETUNE_GRACE,
+    retuneMinutes: VISIT_MINUTES.retune,
+    retuneLags: RETUNE_DAYS,
+    retuneGrace: VISIT_GRACE_DAYS,
     weights: weights.weights,
   };
   const concerts = await db('concert').whereBetween('on_day', [first, until]).orderBy('on_day');
@@ -225,6 +225,27 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     beyond: Math.max(0, Number(due?.n ?? 0) - MOST_DUE),
     planId: published?.id ?? null,
   };
+}
+
+/** Jobs of one group share a set-up, and ask for one level of whoever does them alone. */
+interface Group {
+  key: string;
+  name: string;
+  family: Family | null;
+  setUp: boolean;
+  needed: number;
+}
+
+function groupOf(w: Work): Group {
+  const { build } = w.instrument;
+  const { family } = build;
+  const name = FAMILY_NAMES[family].toLowerCase();
+  if (w.kind === 'retune')
+    return { key: 'retune', name: 'retunes', family: null, setUp: false, needed: LEVEL.supervised };
+  if (!isLearned(w)) return { key: `${w.kind}/${family}`, name, family, setUp: false, needed: LEVEL.alone };
+  // Instruments with a floating bridge share a set-up by family although each is worked alone.
+  const key = build.bridge === 'floating' ? `floating/${family}` : batchKey(build, w.method, '');
+  return { key, name, family, setUp: true, needed: LEVEL.alone };
 }
 
 /** Strings take as long as was learned; looks and visits as long as they are given. */

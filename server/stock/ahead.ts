@@ -16,6 +16,7 @@ import type { ProposalLine, ProposalSupplier } from '../../core/stock/proposal';
 import { breakRate, economicOrderQuantity } from '../../core/stock/quantities';
 import { among } from '../db/among';
 import { oncePerDay, untilChanged } from '../db/memo';
+import { dueWorkOf } from '../work/due';
 import { comingLines, loadSuppliers, type Supplier } from './orders';
 import { notTakenBack, setContents } from './shelf';
 
@@ -200,48 +201,59 @@ async function lookAhead(db: Knex, p: { today: LocalDate; service: number }): Pr
   return { packs, demand, breaks };
 }
 
-/** Strings that due dates ask for, day by day; what is late is asked for today. Of a broken one only what is missing. */
-/** A string asks for one when the change that is due is of it. */
-const IS_TO_CHANGE = 'p.number in (select value from json_each(s.to_change))';
-
-async function dueDemand(db: Knex, today: LocalDate, until: LocalDate): Promise<Demand[]> {
-  const rows: { due_on: string; product: number; half: number; n: number }[] = await db('instrument_state as s')
+/**
+ * A string asks for one when the change that is due is of it. Where strings broke, the work says which; its own state
+ * does not know the shelf.
+ */
+const asksBy = (db: Knex, until: LocalDate) =>
+  db('instrument_state as s')
     .join('instrument_position as p', 'p.instrument_id', 's.instrument_id')
     .where('s.due_on', '<=', until)
-    .whereNotNull('p.house_product_id')
-    .whereRaw(IS_TO_CHANGE)
+    .whereNotNull('p.house_product_id');
+const asking = (db: Knex, until: LocalDate) =>
+  asksBy(db, until).whereNot('s.due_by', 'broken').whereRaw('p.number in (select value from json_each(s.to_change))');
+
+async function askedOfBroken(db: Knex, today: LocalDate, until: LocalDate) {
+  const rows = await asksBy(db, until)
+    .where('s.due_by', 'broken')
+    .select('s.instrument_id', 's.due_on', 's.tag', 'p.number', 'p.house_product_id', 'p.house_half');
+  const works = await dueWorkOf(db, [...new Set(rows.map((r) => r.instrument_id as number))], today);
+  return rows.filter((r) => works.get(r.instrument_id)?.numbers.includes(r.number));
+}
+
+const askOf = (r: { due_on: string; tag: string; house_product_id: number; house_half: number }, today: LocalDate) => ({
+  on: later(r.due_on, today),
+  productId: String(r.house_product_id),
+  halves: r.house_half ? 1 : 2,
+  tag: r.tag,
+});
+
+/** Strings that due dates ask for, day by day; what is late is asked for today. */
+async function dueDemand(db: Knex, today: LocalDate, until: LocalDate): Promise<Demand[]> {
+  const rows: { due_on: string; product: number; half: number; n: number }[] = await asking(db, until)
     .groupBy('s.due_on', 'p.house_product_id', 'p.house_half')
     .select({ due_on: 's.due_on', product: 'p.house_product_id', half: 'p.house_half' })
     .count({ n: '*' });
-  return rows.map((r) => ({
-    on: later(r.due_on, today),
-    productId: String(r.product),
-    halves: Number(r.n) * (r.half ? 1 : 2),
-    tag: '',
-  }));
+  return [
+    ...rows.map((r) => ({
+      on: later(r.due_on, today),
+      productId: String(r.product),
+      halves: Number(r.n) * (r.half ? 1 : 2),
+      tag: '',
+    })),
+    ...(await askedOfBroken(db, today, until)).map((r) => ({ ...askOf(r, today), tag: '' })),
+  ];
 }
 
 /** Who asks for the strings of a pack, for saying who would wait. */
 export async function demandOf(db: Knex, pack: Pack, today: LocalDate): Promise<Demand[]> {
   const until = addDays(today, 7 * WEEKS_AHEAD - 1);
-  const rows = await db('instrument_state as s')
-    .join('instrument_position as p', 'p.instrument_id', 's.instrument_id')
-    .where('s.due_on', '<=', until)
-    .whereIn(
-      'p.house_product_id',
-      among(
-        db,
-        pack.items.map((i) => Number(i.productId)),
-      ),
-    )
-    .whereRaw(IS_TO_CHANGE)
+  const ids = pack.items.map((i) => Number(i.productId));
+  const rows = await asking(db, until)
+    .whereIn('p.house_product_id', among(db, ids))
     .select('s.due_on', 's.tag', 'p.house_product_id', 'p.house_half');
-  return rows.map((r) => ({
-    on: later(r.due_on, today),
-    productId: String(r.house_product_id),
-    halves: r.house_half ? 1 : 2,
-    tag: r.tag,
-  }));
+  const broken = (await askedOfBroken(db, today, until)).filter((r) => ids.includes(r.house_product_id));
+  return [...rows, ...broken].map((r) => askOf(r, today));
 }
 
 /**

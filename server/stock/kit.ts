@@ -6,7 +6,7 @@ import { Opening, type OpeningNeed, type OpeningPlan, type OpeningProblem } from
 import { among } from '../db/among';
 import { notFound, refused } from '../errors';
 import { type Instrument, loadTagged } from '../fleet/instruments';
-import { toChangeOf } from '../fleet/toChange';
+import { type DueWorkHere, dueWorkOf } from '../work/due';
 import { comingLines } from './orders';
 import { setContents } from './shelf';
 
@@ -34,11 +34,12 @@ export async function kitProblem(
   const known = new Set(instruments.map((i) => tagKey(i.tag)));
   const unknown = p.tags.find((tag) => !known.has(tagKey(tag)));
   if (unknown !== undefined) throw notFound(unknown);
-  const toChange = await toChangeOf(
+  const works = await dueWorkOf(
     db,
     instruments.map((i) => i.id),
+    p.today,
   );
-  const wanted = needsOf(instruments, toChange, p);
+  const wanted = needsOf(instruments, works, p);
   const productIds = [...new Set(wanted.map((n) => Number(n.choices[0]?.productId)))];
   const substitutes = await db('substitute').whereIn('product_id', among(db, productIds)).orderBy('rank');
   const needs = wanted.map(
@@ -128,13 +129,13 @@ export async function kitProblem(
 /** House strings of the instruments, those wanted alike together. */
 function needsOf(
   instruments: readonly Instrument[],
-  toChange: ReadonlyMap<number, ReadonlySet<number>>,
+  works: ReadonlyMap<number, DueWorkHere>,
   p: { placeId: number; on: LocalDate },
 ): OpeningNeed[] {
   const needs = new Map<string, OpeningNeed>();
   for (const instrument of instruments)
     for (const x of instrument.positions) {
-      if (x.houseProductId === null || !toChange.get(instrument.id)?.has(x.number)) continue;
+      if (x.houseProductId === null || !works.get(instrument.id)?.numbers.includes(x.number)) continue;
       const amount = x.houseHalf ? ('half' as const) : ('whole' as const);
       const id = `${x.houseProductId}/${amount}`;
       const known = needs.get(id);

@@ -6,24 +6,30 @@ import { workOrder } from '../../core/procedures/together';
 import type { Procedure } from '../../core/procedures/types';
 import type { VisitKind } from '../../core/settling/readyBy';
 import { drawFor } from '../../core/stock/draw';
-import { composeJob, lastMethods, lastTime } from '../bench/procedure';
+import { benchRequest, sayDueWork } from '../../core/work/due';
+import { LOOK_MINUTES } from '../../core/work/items';
+import { composeJob, type JobRequest, lastMethods, lastTime } from '../bench/procedure';
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadMany, loadProducts, loadTagged } from '../fleet/instruments';
 import { type FleetRow, fleetRows } from '../fleet/list';
 import { refreshInstrument } from '../fleet/state';
-import { toChangeOf } from '../fleet/toChange';
 import { loadHouses } from '../methods/house';
 import { goneOn } from '../plan/busy';
 import { type PlannedSession, sessionsToday } from '../plan/sessions';
 import { setContents, shelfInReach } from '../stock/shelf';
+import { dueWorkOf } from '../work/due';
 
 /** More than this is not one day's work; the rest is counted and found in Fleet. */
 const MOST_SHOWN = 12;
 
 export interface TodayPiece extends Workpiece {
   row: FleetRow;
+  /** What is to be done, such as "look at it first"; empty for a plain full set. */
+  what: string;
+  /** What the bench is asked for. */
+  request: JobRequest;
   jobOpen: boolean;
   procedure: Procedure | null;
   tools: string[];
@@ -128,7 +134,7 @@ export async function todayAt(
   );
   const houses = await loadHouses(db);
   const lasts = await lastMethods(db, ids);
-  const toChange = await toChangeOf(db, ids);
+  const works = await dueWorkOf(db, ids, at.today);
   const openTags = new Set(
     await db('job as j')
       .join('instrument as i', 'i.id', 'j.instrument_id')
@@ -140,13 +146,14 @@ export async function todayAt(
   const pieces = instruments.flatMap((instrument): TodayPiece[] => {
     const row = rows.get(instrument.tag);
     const house = houses.get(instrument.build.family)?.house;
-    if (!row || !house) return [];
+    const work = works.get(instrument.id);
+    if (!row || !house || !work) return [];
     const { composed } = composeJob({
       instrument,
       house,
       products,
       last: lastTime(lasts.get(instrument.id)),
-      request: { numbers: [...(toChange.get(instrument.id) ?? [])] },
+      request: benchRequest(work),
     });
     const procedure = 'procedure' in composed ? composed.procedure : null;
     return [
@@ -157,12 +164,15 @@ export async function todayAt(
         dueOn: row.dueOn,
         urgent: row.dueBy === 'broken' || row.dueBy === 'report',
         minutes:
-          procedure?.minutes ??
+          (work.kind === 'inspection' ? LOOK_MINUTES : procedure?.minutes) ??
           usualMinutes({
             positions: instrument.build.positions.length,
             bridge: instrument.build.bridge,
           }),
         row,
+        what: sayDueWork(work),
+        request: benchRequest(work),
+        look: work.kind === 'inspection',
         jobOpen: openTags.has(instrument.tag),
         procedure,
         tools: procedure?.tools ?? [],
@@ -170,7 +180,10 @@ export async function todayAt(
       },
     ];
   });
-  const batches = batchesOf(pieces).map((b) => ({ ...b, savedMinutes: savedTogether(b.pieces) }));
+  const batches = batchesOf(pieces).map((b) => ({
+    ...b,
+    savedMinutes: b.way === 'look' ? 0 : savedTogether(b.pieces),
+  }));
   const inOrder = batches.flatMap((b) => b.pieces.map((p) => p.tag));
   const byTag = new Map(instruments.map((i) => [i.tag, i]));
 
@@ -208,7 +221,7 @@ export async function todayAt(
     elsewhere: elsewhere.map((e) => ({ placeId: e.place_id, place: e.name, count: Number(e.n) })),
     kit: await kitFor(
       db,
-      placeId,
+      { placeId, today: at.today },
       inOrder.map((tag) => byTag.get(tag) as Instrument),
     ),
     tools: [...new Set(pieces.flatMap((p) => [...p.tools, ...p.consumables]))],
@@ -282,14 +295,19 @@ async function openJobs(db: Knex, placeId: number): Promise<OpenJob[]> {
  * What to pull from the shelf for these instruments in their order: sets to open, halves and singles to use, a spare of
  * each set, and what the shelf does not cover.
  */
-async function kitFor(db: Knex, placeId: number, instruments: readonly Instrument[]): Promise<KitLine[]> {
-  const toChange = await toChangeOf(
+async function kitFor(
+  db: Knex,
+  { placeId, today }: { placeId: number; today: LocalDate },
+  instruments: readonly Instrument[],
+): Promise<KitLine[]> {
+  const works = await dueWorkOf(
     db,
     instruments.map((i) => i.id),
+    today,
   );
   const needs = instruments.flatMap((instrument) =>
     instrument.positions.flatMap((p) =>
-      p.houseProductId === null || !toChange.get(instrument.id)?.has(p.number)
+      p.houseProductId === null || !works.get(instrument.id)?.numbers.includes(p.number)
         ? []
         : [
             {
@@ -362,8 +380,12 @@ async function kitFor(db: Knex, placeId: number, instruments: readonly Instrumen
 }
 
 /** What to pull for these instruments, in this order. */
-export async function kitForTags(db: Knex, placeId: number, tags: readonly string[]): Promise<KitLine[]> {
-  return kitFor(db, placeId, await loadTagged(db, tags));
+export async function kitForTags(
+  db: Knex,
+  at: { placeId: number; today: LocalDate },
+  tags: readonly string[],
+): Promise<KitLine[]> {
+  return kitFor(db, at, await loadTagged(db, tags));
 }
 
 /** Ticks off a follow-up visit. @throws UserError conflict when someone did it first */

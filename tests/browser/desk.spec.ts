@@ -196,7 +196,7 @@ test('an empty programme starts with a first-run page and takes its first instru
   await page.getByLabel('Size').selectOption('tenor');
   await page.getByRole('button', { name: 'Add it' }).click();
   await expect(page).toHaveURL(/instruments\/TR-1/);
-  await expect(heading(page)).toHaveText('New strings first: nobody knows how old these are');
+  await expect(heading(page)).toHaveText('Look at it first: nobody knows how old its strings are');
   await context.close();
   app.stop();
 });

@@ -155,7 +155,7 @@ test('a first look gives strings of unknown age a date', async ({ page, request 
   };
   expect((await request.post('/api/instruments', { data: form, headers: key })).ok()).toBe(true);
   await page.goto('/instruments/SK-9001');
-  await expect(heading(page)).toHaveText('New strings first: nobody knows how old these are');
+  await expect(heading(page)).toHaveText('Look at it first: nobody knows how old its strings are');
   // The set was suggested, so its method is there at once.
   await expect(page.getByText(/\d+ steps, about/)).toBeVisible();
   await page.getByText('Other work on it').click();

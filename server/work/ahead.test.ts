@@ -3,12 +3,14 @@ import { afterEach, beforeEach, expect, it } from 'vitest';
 import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
 import { finishJob } from '../bench/finish';
 import { openJob } from '../bench/jobs';
+import { instrumentPage } from '../fleet/page';
 import { reportTrouble } from '../fleet/report';
+import { effortsOf } from '../plan/efforts';
+import { loadProgramme } from '../programme/programme';
 import { stockAhead } from '../stock/ahead';
 import { kitProblem } from '../stock/kit';
 import { todayAt } from '../today/today';
-import { effortsOf } from './efforts';
-import { workAhead } from './work';
+import { workAhead } from './ahead';
 
 let db: Knex;
 const TODAY = '2026-03-10';
@@ -77,4 +79,22 @@ it('a string that is reported broken is planned, kitted, asked of the shelf and 
   expect(today.minutes).toBeCloseTo(work?.minutes ?? 0);
   const { jobId } = await openJob(db, acting(), { tag: 'UK-1' });
   expect(await db('job').where({ id: jobId }).first()).toMatchObject({ kind: 'one-string', strings: '[2]' });
+});
+
+it('where the rest is old the set is changed: the page advises what the plan, the kit, the shelf and the bench count', async () => {
+  for (const tag of ['AC-1', 'UK-2', 'VN-1']) await changed(tag, 20);
+  await changed('UK-1', 170);
+  await reportTrouble(db, acting(), { tag: 'UK-1', kind: 'broken', numbers: [2], text: 'it snapped' });
+  const programme = await loadProgramme(db);
+  if (!programme) throw new Error('no programme');
+  const page = await instrumentPage(db, 'UK-1', { today: TODAY, now: NOW, programme });
+  expect(page.work.advice).toMatchObject({ change: 'set', number: 2 });
+  const [work] = await workAhead(db, { first: TODAY, until: TODAY });
+  expect(work).toMatchObject({ kind: 'change', what: 'full set' });
+  const { demand } = await stockAhead(db, { today: TODAY, service: 0.95 });
+  expect(demand.filter((d) => d.on === TODAY).length).toBe(4);
+  const kit = await kitProblem(db, { tags: ['UK-1'], placeId: 1, on: TODAY, today: TODAY });
+  expect(kit.problem.needs.reduce((n, x) => n + x.count, 0)).toBe(4);
+  const { jobId } = await openJob(db, acting(), { tag: 'UK-1' });
+  expect(await db('job').where({ id: jobId }).first()).toMatchObject({ kind: 'full-set' });
 });
