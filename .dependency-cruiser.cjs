@@ -23,6 +23,16 @@ module.exports = {
       to: { path: '^server/', dependencyTypesNot: ['type-only'] },
     },
     {
+      // Screens ask the areas of the server; the database is theirs.
+      name: 'no-database-in-screens',
+      severity: 'error',
+      from: { path: '^src/', pathNot: '^src/(middleware\\.ts|env\\.d\\.ts)$' },
+      to: {
+        path: ['^server/db/', '^node_modules/(knex|better-sqlite3)/'],
+        pathNot: '^server/db/(change|opening)\\.ts$',
+      },
+    },
+    {
       name: 'no-circles',
       severity: 'error',
       from: {},

@@ -20,12 +20,6 @@ export function localDate(at: number, timeZone: string): LocalDate {
   return new Date(at + tzOffset(timeZone, new Date(at)) * 60_000).toISOString().slice(0, 10);
 }
 
-/** Minute of the local day at an instant. */
-export function minuteOfDay(at: number, timeZone: string): number {
-  const there = new Date(at + tzOffset(timeZone, new Date(at)) * 60_000);
-  return there.getUTCHours() * 60 + there.getUTCMinutes();
-}
-
 /**
  * So many hours later, whole days by the clock on the wall there: what is to be done a day after three in the afternoon is
  * to be done at three, also when the clocks change in the night between.

@@ -1,20 +1,10 @@
 import { defineMiddleware } from 'astro:middleware';
-import { addDays, type LocalDate } from '../core/dates';
 import { localDate, now } from '../server/clock';
-import { type Db, database } from '../server/db/connection';
+import { database } from '../server/db/connection';
 import { refreshAfterConcerts } from '../server/fleet/state';
-import { loadPerson, loadProgramme, type Person, type Programme } from '../server/programme/programme';
+import { horizonOf } from '../server/people/people';
+import { loadPerson, loadProgramme, type Programme } from '../server/programme/programme';
 import { problem } from './api/problem';
-
-/** How far the horizon looks when nobody has set it and no concert is ahead. */
-const HORIZON_DAYS = 28;
-
-/** The person's own marker, else the next concert, else some weeks. */
-async function horizonOf(db: Db, person: Person, today: LocalDate): Promise<LocalDate> {
-  if (person.horizonOn && person.horizonOn >= today) return person.horizonOn;
-  const concert = await db('concert').where('on_day', '>=', today).orderBy('on_day').first();
-  return concert?.on_day ?? addDays(today, HORIZON_DAYS);
-}
 
 let lookedAtOn = '';
 let known: Programme | null = null;

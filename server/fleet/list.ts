@@ -101,6 +101,11 @@ export async function listFleet(
   return { rows: rows.map((row) => fleetRow(row, at)), horizon: at.horizon, matching, dueByHorizon, inScope };
 }
 
+/** Families of which there are instruments; none in an empty fleet. */
+export async function familiesHere(db: Knex): Promise<Family[]> {
+  return db('instrument').distinct().pluck('family');
+}
+
 /** Fleet rows for these instruments, in the order of the ids. */
 export async function fleetRows(
   db: Knex,

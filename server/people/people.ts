@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { LocalDate } from '../../core/dates';
+import { addDays, type LocalDate } from '../../core/dates';
 import { type Acting, change } from '../db/change';
 import { notFound } from '../errors';
 
@@ -11,6 +11,20 @@ export async function moveDesk(db: Knex, acting: Acting, p: { placeId: number })
     await trx('person').where({ id: acting.personId }).update({ place_id: p.placeId });
     return { result: { placeId: p.placeId }, entity: 'person', entityId: acting.personId };
   });
+}
+
+/** How far the horizon looks when nobody has set it and no concert is ahead. */
+const HORIZON_DAYS = 28;
+
+/** How far somebody looks ahead: to their own marker, else the next concert, else some weeks. */
+export async function horizonOf(
+  db: Knex,
+  person: { horizonOn: LocalDate | null },
+  today: LocalDate,
+): Promise<LocalDate> {
+  if (person.horizonOn && person.horizonOn >= today) return person.horizonOn;
+  const concert = await db('concert').where('on_day', '>=', today).orderBy('on_day').first('on_day');
+  return concert?.on_day ?? addDays(today, HORIZON_DAYS);
 }
 
 /** The “by when” marker of a person, shared by all areas. */

@@ -124,3 +124,20 @@ export async function setBenchSpace(
     return { result: { benchSpace }, entity: 'place', entityId: p.placeId };
   });
 }
+
+export interface Away {
+  personId: number;
+  person: string;
+  on: LocalDate;
+  why: string;
+}
+
+/** Who is away on which of the days ahead. */
+export async function loadAway(db: Knex, from: LocalDate): Promise<Away[]> {
+  const rows = await db('availability_exception as e')
+    .join('person as p', 'p.id', 'e.person_id')
+    .where('e.on_day', '>=', from)
+    .orderBy('e.on_day')
+    .select('e.person_id', 'e.on_day', 'e.why', 'p.name');
+  return rows.map((r) => ({ personId: r.person_id, person: r.name, on: r.on_day, why: r.why }));
+}

@@ -30,11 +30,38 @@ export async function busyAhead(
     .where('from_on', '<=', days.until)
     .orderBy('from_on')) {
     const own = found.get(b.instrument_id) ?? [];
-    own.push({ from: b.from_on, to: b.to_on, fromTime: b.from_time, toTime: b.to_time, kind: b.kind, why: b.why });
+    own.push(busyOf(b));
     found.set(b.instrument_id, own);
   }
   return found;
 }
+
+export interface BusyEntry extends Busy {
+  id: number;
+  tag: string;
+  /** The calendar it comes from; empty where somebody entered it. */
+  source: string;
+}
+
+/** Entries of all instruments that are not over yet, the next first. */
+export async function loadBusy(db: Knex, today: LocalDate, most: number): Promise<BusyEntry[]> {
+  const rows = await db('instrument_busy as b')
+    .join('instrument as i', 'i.id', 'b.instrument_id')
+    .where('b.to_on', '>=', today)
+    .orderBy(['b.from_on', 'b.id'])
+    .limit(most)
+    .select('b.*', 'i.tag');
+  return rows.map((b) => ({ ...busyOf(b), id: b.id, tag: b.tag, source: b.source ?? '' }));
+}
+
+const busyOf = (b: Record<string, string>): Busy => ({
+  from: b.from_on as LocalDate,
+  to: b.to_on as LocalDate,
+  fromTime: b.from_time ?? null,
+  toTime: b.to_time ?? null,
+  kind: b.kind as Busy['kind'],
+  why: b.why as string,
+});
 
 /**
  * The days, of those looked at, that an entry takes from work of so many minutes. All-day entries take every day; one

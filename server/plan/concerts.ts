@@ -14,6 +14,37 @@ interface NewConcert {
   instrumentIds: readonly number[];
 }
 
+export interface ConcertAhead {
+  id: number;
+  name: string;
+  on: LocalDate;
+  place: string | null;
+  source: string;
+  /** How many instruments play. */
+  instruments: number;
+}
+
+/** Concerts from a day on, the next first. */
+export async function loadConcerts(db: Knex, from: LocalDate): Promise<ConcertAhead[]> {
+  const rows: { id: number; name: string; on_day: string; source: string | null; place: string | null; n: number }[] =
+    await db('concert as c')
+      .leftJoin('place as p', 'p.id', 'c.place_id')
+      .leftJoin('concert_instrument as x', 'x.concert_id', 'c.id')
+      .where('c.on_day', '>=', from)
+      .groupBy('c.id')
+      .orderBy('c.on_day')
+      .select('c.id', 'c.name', 'c.on_day', 'c.source', 'p.name as place')
+      .count({ n: 'x.instrument_id' });
+  return rows.map((c) => ({
+    id: c.id,
+    name: c.name,
+    on: c.on_day,
+    place: c.place,
+    source: c.source ?? '',
+    instruments: Number(c.n),
+  }));
+}
+
 export async function insertConcert(trx: Knex, c: NewConcert): Promise<number> {
   const id = await insertId(trx, 'concert', { name: c.name, on_day: c.on, place_id: c.placeId, source: c.source });
   for (const instrument_id of new Set(c.instrumentIds))

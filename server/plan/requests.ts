@@ -6,6 +6,24 @@ import { findByTag } from '../fleet/instruments';
 
 export const REQUEST_KINDS = ['inspection', 'service', 'refit'] as const;
 
+export interface OpenRequest {
+  id: number;
+  tag: string;
+  kind: (typeof REQUEST_KINDS)[number];
+  dueOn: LocalDate;
+  why: string;
+}
+
+/** What is asked for by hand and not done yet, the first due first. */
+export async function openRequests(db: Knex): Promise<OpenRequest[]> {
+  const rows = await db('plan_request as r')
+    .join('instrument as i', 'i.id', 'r.instrument_id')
+    .where({ 'r.status': 'open' })
+    .orderBy('r.due_on')
+    .select('r.id', 'r.kind', 'r.due_on', 'r.why', 'i.tag');
+  return rows.map((r) => ({ id: r.id, tag: r.tag, kind: r.kind, dueOn: r.due_on, why: r.why }));
+}
+
 /** Asks for work that no due date brings: a look, a yearly service, strings off for other work. */
 export async function requestJob(
   db: Knex,

@@ -12,6 +12,54 @@ import { refreshInstrument } from '../fleet/state';
 import { requireSetFor } from './products';
 import { notTakenBack } from './shelf';
 
+/** Products of a kind, for choosing one; those that are not used any more are left out. */
+export async function productChoices(
+  db: Knex,
+  kind: 'set' | 'single',
+): Promise<{ id: number; name: string; family: Family }[]> {
+  return db('product')
+    .where({ kind })
+    .whereNull('retired_on')
+    .orderBy(['family', 'name'])
+    .select('id', 'name', 'family');
+}
+
+/** What every product is called, and how many of it are bought at a time. */
+export async function productNames(db: Knex): Promise<Map<number, { name: string; pack: number }>> {
+  const rows = await db('product').select('id', 'name', 'pack');
+  return new Map(rows.map((r) => [r.id, { name: r.name, pack: r.pack }]));
+}
+
+/** A lot as its label says it. */
+export interface LotLabel {
+  lotId: number;
+  productId: number;
+  sku: string;
+  name: string;
+  form: string;
+  receivedOn: LocalDate;
+  /** What the maker printed on it. */
+  batch: string;
+}
+
+/** Lots of these numbers, as far as there are any. */
+export async function lotLabels(db: Knex, ids: readonly number[]): Promise<LotLabel[]> {
+  const rows = await db('lot as l')
+    .join('product as p', 'p.id', 'l.product_id')
+    .whereIn('l.id', among(db, ids))
+    .orderBy('l.id')
+    .select('l.id', 'l.product_id', 'l.form', 'l.received_on', 'l.label', 'p.name', 'p.sku');
+  return rows.map((r) => ({
+    lotId: r.id,
+    productId: r.product_id,
+    sku: r.sku,
+    name: r.name,
+    form: r.form,
+    receivedOn: r.received_on,
+    batch: r.label ?? '',
+  }));
+}
+
 /** Something that is used up beside strings, with the quantity there should always be. */
 export async function addConsumable(
   db: Knex,

@@ -134,18 +134,25 @@ export interface ToCount {
   countedAt: number | null;
   by: string | null;
   lastDifference: number;
+  /** The lots that lie there of it, for reading their labels. */
+  lots: number[];
 }
 
 /** What lies at a place, what is worth counting first: value times how much has moved since it was last counted. */
 export async function toCount(db: Knex, placeId: number): Promise<ToCount[]> {
-  const balances: { product_id: number; form: ToCount['form']; name: string; n: number; value: number }[] = await db(
-    'lot_balance as b',
-  )
+  const balances: {
+    product_id: number;
+    form: ToCount['form'];
+    name: string;
+    lots: string;
+    n: number;
+    value: number;
+  }[] = await db('lot_balance as b')
     .join('lot as l', 'l.id', 'b.lot_id')
     .join('product as p', 'p.id', 'l.product_id')
     .where('b.place_id', placeId)
     .groupBy('l.product_id', 'l.form', 'p.name')
-    .select('l.product_id', 'l.form', 'p.name')
+    .select('l.product_id', 'l.form', 'p.name', db.raw('json_group_array(l.id) as lots'))
     .sum({ n: 'b.on_hand', value: 'b.value_cents' });
   const counts = await db('stock_count as c')
     .join('person as p', 'p.id', 'c.person_id')
@@ -197,6 +204,7 @@ export async function toCount(db: Knex, placeId: number): Promise<ToCount[]> {
         countedAt: c?.at ?? null,
         by: c?.name ?? null,
         lastDifference: c ? c.counted - c.expected : 0,
+        lots: JSON.parse(b.lots),
       };
     })
     .sort((a, b) => b.valueCents * (1 + b.moves) - a.valueCents * (1 + a.moves));

@@ -100,6 +100,21 @@ export async function dueCount(
   return Number(counted?.n ?? 0);
 }
 
+/** Instruments asked of a kit at once. */
+const MOST_KITTED = 120;
+
+/** Tags of what is due at a place by the horizon and there to be worked on, the longest due first. */
+export async function dueTags(
+  db: Knex,
+  placeId: number,
+  at: { today: LocalDate; horizon: LocalDate },
+): Promise<string[]> {
+  return withoutLent(db, dueThere(db, placeId, at.horizon), at.today)
+    .orderBy(['s.due_on', 's.tag'])
+    .limit(MOST_KITTED)
+    .pluck('s.tag');
+}
+
 /** A day's work at a place: what is due by the horizon in working order, the kit for it, visits and reports. */
 export async function todayAt(
   db: Knex,

@@ -1,6 +1,7 @@
 import type { APIContext, APIRoute } from 'astro';
 import { z } from 'zod';
 import type { Acting } from '../../server/db/change';
+import { loadPeople } from '../../server/programme/programme';
 import { sayInvalid } from './invalid';
 import { problem, problemOf } from './problem';
 
@@ -96,8 +97,8 @@ export function changing<S extends z.ZodType>(
 async function actingPerson({ request, locals }: APIContext): Promise<number> {
   const said = Number(request.headers.get('acting-person'));
   if (!said || said === locals.person.id) return locals.person.id;
-  const person = await locals.db('person').where({ id: said }).first();
-  return person?.id ?? locals.person.id;
+  const people = await loadPeople(locals.db);
+  return people.find((p) => p.id === said)?.id ?? locals.person.id;
 }
 
 /** A whole number out of the path. */

@@ -1,5 +1,6 @@
 import type { APIRoute } from 'astro';
 import { findByTag } from '../../server/fleet/instruments';
+import { lotLabels } from '../../server/stock/catalogue';
 
 /** Where the jump box leads: a tag (typed or scanned) to its instrument, anything else to a search of the fleet. */
 export const GET: APIRoute = async ({ url, locals, redirect }) => {
@@ -8,8 +9,8 @@ export const GET: APIRoute = async ({ url, locals, redirect }) => {
   if (instrument) return redirect(`/instruments/${instrument.tag}`);
   // The label of a lot leads to its product.
   const lot = Number(/^LOT-(\d+)$/i.exec(text)?.[1] ?? 0);
-  const lotRow = lot ? await locals.db('lot').where({ id: lot }).first() : null;
-  if (lotRow) return redirect(`/stock/products/${lotRow.product_id}`);
+  const [label] = lot ? await lotLabels(locals.db, [lot]) : [];
+  if (label) return redirect(`/stock/products/${label.productId}`);
   const commands: Record<string, string> = {
     today: '/',
     fleet: '/fleet',

@@ -1,0 +1,18 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, it } from 'vitest';
+
+const files = readdirSync('src', { recursive: true, encoding: 'utf8' })
+  .filter((f) => /\.(astro|tsx?)$/.test(f) && !f.endsWith('.test.ts'))
+  .map((f) => join('src', f));
+
+/** A query: the database called as a function with a table, or its raw or schema side. */
+const QUERY = /\bdb(<[^>]*>)?\(\s*['"`]|\bdb\.(raw|schema|from|select)\b/;
+
+it('no screen and no endpoint asks the database itself', () => {
+  expect(files.length).toBeGreaterThan(100);
+  expect(files.filter((f) => QUERY.test(readFileSync(f, 'utf8')))).toEqual([]);
+  // The check sees what it is for.
+  expect(QUERY.test("await locals.db('lot').where({ id })")).toBe(true);
+  expect(QUERY.test("db<{ id: number }>('person')")).toBe(true);
+});
