@@ -1,4 +1,4 @@
-// The arrows between the rooms: src → server → core. Broken ones fail the test run.
+// The arrows between the rooms: src → server → contract → core. Broken ones fail the test run.
 const CORE_MAY_USE = '^node_modules/(date-fns|@date-fns/utc|d3-array|fft\\.js|highs)/';
 
 module.exports = {
@@ -14,6 +14,12 @@ module.exports = {
       severity: 'error',
       from: { path: '^server/', pathNot: '\\.test\\.ts$' },
       to: { path: '^(src|demo|tests|scripts)/' },
+    },
+    {
+      name: 'contract-uses-core',
+      severity: 'error',
+      from: { path: '^contract/', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: ['^contract/', '^core/', '^node_modules/zod/'] },
     },
     { name: 'src-uses-no-demo', severity: 'error', from: { path: '^src/' }, to: { path: '^(demo|tests|scripts)/' } },
     {

@@ -1,7 +1,8 @@
 import type { Knex } from 'knex';
+import type { FinishEntry } from '../contract/bench';
 import { addDays, daysBetween, type LocalDate, weekdayOf } from '../core/dates';
 import { LEVEL } from '../core/planning/ladder';
-import { type FinishEntry, type Finished, finishJob } from '../server/bench/finish';
+import { type Finished, finishJob } from '../server/bench/finish';
 import { openJob } from '../server/bench/jobs';
 import { instantOf, localDate } from '../server/clock';
 import type { Acting } from '../server/db/change';

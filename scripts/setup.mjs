@@ -57,6 +57,7 @@ export function ensureBuilt() {
   const stamp = at('dist', '.arvick-built');
   const wanted = hashFiles([
     'src',
+    'contract',
     'core',
     'server',
     'public',

@@ -81,6 +81,7 @@ check('format and lint', bin('biome'), ['check', '--error-on-warnings', '.']);
 check('types', bin('tsc'), ['--noEmit', '-p', '.']);
 check('types in pages', bin('astro'), ['check', '--minimumSeverity', 'warning']);
 check('arrows between rooms', bin('depcruise'), [
+  'contract',
   'core',
   'server',
   'src',

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { OtherWay } from '../../contract/bench';
 import { NoReasonError } from '../../core/procedures/schools';
 import type { JobKind, Method, Procedure } from '../../core/procedures/types';
 import { type Acting, change } from '../db/change';
@@ -19,7 +20,7 @@ const BEFORE_SLACK: readonly (keyof Method)[] = ['atATime', 'order'];
 export async function departJob(
   db: Knex,
   acting: Acting,
-  p: { jobId: number; expectedVersion: number; method: Partial<Method>; reason: string },
+  p: OtherWay & { jobId: number },
 ): Promise<{ jobVersion: number; cursor: string }> {
   return change(db, acting, 'job.depart', p, async (trx) => {
     const job = await requireOpen(trx, p.jobId);

@@ -1,11 +1,12 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { FinishEntry } from '../../contract/bench';
 import { acting, houseEntries, NOW, replayed, shelf, smallProgramme } from '../../tests/support/small';
 import { UserError } from '../errors';
 import { instrumentPage } from '../fleet/page';
 import { reportTrouble } from '../fleet/report';
 import { completeVisit, todayAt } from '../today/today';
-import { addRecordNote, type FinishEntry, finishJob, previewFinish, undoFinish } from './finish';
+import { addRecordNote, finishJob, previewFinish, undoFinish } from './finish';
 import { cancelJob, loadJob, openJob, saveAnswer } from './jobs';
 
 let db: Knex;

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
-import { type Fate, isChange, type Method, type Procedure } from '../../core/procedures/types';
+import type { CountedPart, Finish, FinishEntry } from '../../contract/bench';
+import { isChange, type Method, type Procedure } from '../../core/procedures/types';
 import { settledAt, visitsAfterChange } from '../../core/settling/readyBy';
 import type { DrawPlan, Need } from '../../core/stock/draw';
 import { laterByClock, localDate } from '../clock';
@@ -25,37 +26,8 @@ import { givenAt, requireOpen } from './jobs';
 import { type LossRow, lossesOf, returnLosses } from './losses';
 
 /** What happened at one position. */
-export interface FinishEntry {
-  number: number;
-  action: 'fit' | 'kept' | 'left-off';
-  /** The string that went on; for `kept` and `left-off` it is not read. */
-  productId: number | null;
-  /** Strings of the same kind that broke on the way and count as used. */
-  broken: number;
-  /** It was on the shelf although the book has none: counted in first, then used. */
-  found: boolean;
-}
-
-export interface FinishRequest {
-  jobId: number;
-  expectedVersion: number;
-  entries: FinishEntry[];
-  /** Leftovers that go in the bin instead of back to the shelf, as `productId:form`. */
-  discard: string[];
-  notes: string;
-  minutes: number | null;
-  /** Parts and offcuts as they were counted; a part that is not named was not counted. */
-  parts?: CountedPart[] | undefined;
-  /** When it was finished by the bench's clock, where the request arrives later. */
-  at?: number | undefined;
-}
-
-export interface CountedPart {
-  part: string;
-  fate: Fate;
-  expected: number;
-  counted: number;
-}
+/** What was done, as the bench sends it, with the job it was done on. */
+export type FinishRequest = Finish & { jobId: number };
 
 export interface FinishPreview {
   drawn: { number: number; productId: number; half: boolean; from: string; costCents: number }[];

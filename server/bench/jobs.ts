@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { GivenAnswer, Outcome } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
 import { dropsOf, gateProblems, passedWith } from '../../core/procedures/gate';
 import { MISTAKES } from '../../core/procedures/reference';
@@ -15,10 +16,6 @@ import { releaseKit, reserveKit } from '../stock/reserve';
 import { dueWorkOf } from '../work/due';
 import { type Loss, takeSpare } from './losses';
 import { composeJob, type JobRequest, keepSnapshot, lastMethods, lastTime } from './procedure';
-
-/** `measured` keeps a number, such as what a stretch cost; it moves nothing on. */
-export const OUTCOMES = ['done', 'skipped', 'trouble', 'measured'] as const;
-export type Outcome = (typeof OUTCOMES)[number];
 
 export interface Answer {
   /** The idempotency key it came with. */
@@ -196,7 +193,7 @@ export const givenAt = (said: number | undefined, job: { opened_at: number }, no
 export async function saveAnswer(
   db: Knex,
   acting: Acting,
-  p: { jobId: number; step: string; outcome: Outcome; note: string; cursor: string; at?: number | undefined },
+  p: GivenAnswer & { jobId: number },
 ): Promise<{ closed: string | null; loss: Loss | null }> {
   return change(db, acting, 'job.answer', p, async (trx) => {
     const job = await trx('job').where({ id: p.jobId }).first();

@@ -1,10 +1,11 @@
 import type { Knex } from 'knex';
+import type { Look } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
 import { MISTAKES, type MistakeId, stopsFor } from '../../core/procedures/reference';
 import { isChange, type JobKind } from '../../core/procedures/types';
 import type { SafetyTopicId } from '../../core/safety/topics';
 import { type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
-import { conditionOf, type InspectionAnswers } from '../../core/wear/condition';
+import { conditionOf } from '../../core/wear/condition';
 import { laterByClock, localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, refused } from '../errors';
@@ -15,19 +16,8 @@ import { answerRequests } from '../plan/requests';
 import { givenAt, requireOpen } from './jobs';
 
 /** How a job without new strings ended. */
-export interface LookRequest {
-  jobId: number;
-  expectedVersion: number;
-  /** `referred`: stopped, and handed to somebody qualified. */
-  outcome: 'done' | 'referred';
-  referredTo: string;
-  /** The five answers of a first look; null in other kinds of job. */
-  inspection: InspectionAnswers | null;
-  notes: string;
-  minutes: number | null;
-  /** When it was finished by the bench's clock, where the request arrives later. */
-  at?: number | undefined;
-}
+/** A look or a referral, as the bench sends it, with its job. */
+export type LookRequest = Look & { jobId: number };
 
 /** Visits that a job of a kind makes. */
 const MAKES: Partial<Record<JobKind, VisitKind>> = { retune: 'retune', 'bridge-check': 'bridge-check' };

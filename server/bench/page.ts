@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { FinishEntry } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
 import { type Build, describeBuild, PART_NAMES, type Side } from '../../core/instruments/build';
 import { targetsHz } from '../../core/pitch/tunings';
@@ -7,7 +8,7 @@ import type { CoreMaterial } from '../../core/strings/materials';
 import { type StripString, stripAt } from '../../core/wear/strip';
 import { among } from '../db/among';
 import { loadInstrument, loadProducts, productOf } from '../fleet/instruments';
-import type { FinishEntry } from './finish';
+
 import { type Job, lastEntries } from './jobs';
 
 export interface BenchPosition {

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { FoundFault } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
 import { diagnose, type RankedCause, symptomsFor } from '../../core/faults/diagnose';
 import type { FaultFacts, NextStep } from '../../core/faults/types';
@@ -171,13 +172,6 @@ export async function openCase(
 }
 
 /** Somebody looked, and this is the cause: what follows is set going. */
-export interface FaultRequest {
-  tag: string;
-  symptom: string;
-  number: number | null;
-  cause: string;
-  note: string;
-}
 
 /**
  * Records what was found at the fault desk and does what follows: opens the job, sets the visit, or refers it.
@@ -186,7 +180,7 @@ export interface FaultRequest {
 export async function recordFault(
   db: Knex,
   acting: Acting,
-  request: FaultRequest,
+  request: FoundFault,
 ): Promise<{ caseId: number; jobId: number | null; location: string }> {
   return change(db, acting, 'fault.record', request, async (trx) => {
     const instrument = await loadInstrument(trx, { tag: request.tag });

@@ -1,13 +1,14 @@
 import fc from 'fast-check';
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { DUE_FILTERS, FLEET_SORTS, type FleetQuery } from '../../contract/fleet';
 import { addDays } from '../../core/dates';
 import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
 import { finishJob } from '../bench/finish';
 import { openJob } from '../bench/jobs';
 import { UserError } from '../errors';
 import { addInstrument } from './add';
-import { DUE_FILTERS, FLEET_SORTS, type FleetQuery, type FleetRow, horizonData, listFleet } from './list';
+import { type FleetRow, horizonData, listFleet } from './list';
 import { reportTrouble } from './report';
 
 let db: Knex;

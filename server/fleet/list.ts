@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { FleetQuery } from '../../contract/fleet';
 import { addDays, type LocalDate } from '../../core/dates';
 import { describeBuild, type Family } from '../../core/instruments/build';
 import { type Due, playHours, type UsePeriod } from '../../core/wear/due';
@@ -6,22 +7,6 @@ import { encodeStrip, stripAt } from '../../core/wear/strip';
 import { shortReason } from '../../core/wear/words';
 import { among } from '../db/among';
 import { periodOf, type StateFacts } from './state';
-
-export const DUE_FILTERS = ['all', 'horizon', 'overdue', 'broken', 'settling'] as const;
-export type DueFilter = (typeof DUE_FILTERS)[number];
-export const FLEET_SORTS = ['due', 'tag', 'instrument', 'place', 'changed'] as const;
-export type FleetSort = (typeof FLEET_SORTS)[number];
-
-export interface FleetQuery {
-  q: string;
-  place: number | null;
-  family: Family | null;
-  due: DueFilter;
-  sort: FleetSort;
-  descending: boolean;
-  offset: number;
-  limit: number;
-}
 
 export interface FleetRow {
   tag: string;

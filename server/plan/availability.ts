@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { AwayDay, Weekly } from '../../contract/plan';
 import type { LocalDate } from '../../core/dates';
 import { minuteOf } from '../../core/planning/shifts';
 import { type Acting, change, insertId } from '../db/change';
@@ -37,11 +38,7 @@ export async function loadAvailability(db: Knex): Promise<Availability[]> {
 }
 
 /** Adds a time somebody works every week. */
-export async function addAvailability(
-  db: Knex,
-  acting: Acting,
-  p: { personId: number; placeId: number; weekday: number; minutes: number; starts: string },
-): Promise<{ availabilityId: number }> {
+export async function addAvailability(db: Knex, acting: Acting, p: Weekly): Promise<{ availabilityId: number }> {
   return change(db, acting, 'availability.add', p, async (trx) => {
     if (!(await trx('person').where({ id: p.personId }).first())) throw notFound('This person');
     if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
@@ -71,11 +68,7 @@ export async function removeAvailability(db: Knex, acting: Acting, p: { id: numb
 }
 
 /** Says that somebody is away on a day, or, without a reason, that they are there after all. */
-export async function setAway(
-  db: Knex,
-  acting: Acting,
-  p: { personId: number; on: LocalDate; why: string },
-): Promise<{ away: boolean }> {
+export async function setAway(db: Knex, acting: Acting, p: AwayDay): Promise<{ away: boolean }> {
   return change(db, acting, 'availability.away', p, async (trx) => {
     if (!(await trx('person').where({ id: p.personId }).first())) throw notFound('This person');
     const row = { person_id: p.personId, on_day: p.on };

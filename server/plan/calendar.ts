@@ -1,6 +1,7 @@
 import { TZDate } from '@date-fns/tz';
 import ical from 'ical-generator';
 import type { Knex } from 'knex';
+import type { CalendarFile } from '../../contract/plan';
 import { addDays, type LocalDate, withinRange } from '../../core/dates';
 import { runApart } from '../apart';
 import { localDate } from '../clock';
@@ -11,7 +12,7 @@ import { insertConcert, removeConcerts } from './concerts';
 import type { CalendarReading, Occurrence } from './ics';
 
 /** What a calendar is about. */
-export type CalendarAbout = 'loans' | 'lessons' | 'concerts' | 'holidays';
+export type CalendarAbout = CalendarFile['about'];
 
 export interface CalendarDraft {
   /** When instruments that are named cannot be had; local times where an entry takes only part of a day. */

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
+import type { Publish } from '../../contract/plan';
 import { addDays, type LocalDate, sayWeekday } from '../../core/dates';
 import { brokenRules, costOf } from '../../core/planning/check';
-import type { PlanKind } from '../../core/planning/kinds';
 import type { Plan } from '../../core/planning/model';
 import { shiftOf } from '../../core/planning/shifts';
 import { type Acting, change, insertId } from '../db/change';
@@ -27,20 +27,7 @@ export interface Told {
 export async function publishPlan(
   db: Knex,
   acting: Acting,
-  p: {
-    basedOn: number | null;
-    items: {
-      instrumentId: number;
-      kind: PlanKind;
-      personId: number;
-      placeId: number;
-      on: LocalDate;
-      startsAt: number;
-      minutes: number;
-      locked: boolean;
-      learnerId: number | null;
-    }[];
-  },
+  p: Publish,
   at: { today: LocalDate },
 ): Promise<{ planId: number; told: Told[]; done: string[] }> {
   return change(db, acting, 'plan.publish', p, async (trx) => {
@@ -106,7 +93,7 @@ async function toldOf(trx: Knex, before: PublishedPlan | null, planId: number): 
 /** How long a plan may be worked on before it is published. */
 const PATIENCE_MS = 2 * 3_600_000;
 
-type NewItem = Parameters<typeof publishPlan>[2]['items'][number];
+type NewItem = Publish['items'][number];
 
 /**
  * Whether a plan still holds by what is known now: somebody may be away since, a delivery late, an instrument lent.

@@ -1,15 +1,14 @@
 import type { Knex } from 'knex';
+import type { WorkRequest } from '../../contract/plan';
 import type { LocalDate } from '../../core/dates';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
 import { findByTag } from '../fleet/instruments';
 
-export const REQUEST_KINDS = ['inspection', 'service', 'refit'] as const;
-
 export interface OpenRequest {
   id: number;
   tag: string;
-  kind: (typeof REQUEST_KINDS)[number];
+  kind: WorkRequest['kind'];
   dueOn: LocalDate;
   why: string;
 }
@@ -25,11 +24,7 @@ export async function openRequests(db: Knex): Promise<OpenRequest[]> {
 }
 
 /** Asks for work that no due date brings: a look, a yearly service, strings off for other work. */
-export async function requestJob(
-  db: Knex,
-  acting: Acting,
-  p: { tag: string; kind: (typeof REQUEST_KINDS)[number]; dueOn: LocalDate; why: string },
-): Promise<{ requestId: number }> {
+export async function requestJob(db: Knex, acting: Acting, p: WorkRequest): Promise<{ requestId: number }> {
   return change(db, acting, 'plan.request', p, async (trx) => {
     const instrument = await findByTag(trx, p.tag);
     if (!instrument) throw notFound(`“${p.tag}”`);

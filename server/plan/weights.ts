@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { Weights } from '../../contract/plan';
 import type { PlanWeights } from '../../core/planning/model';
 import { type Acting, change } from '../db/change';
 import { conflict } from '../errors';
@@ -24,11 +25,7 @@ export async function loadWeights(db: Knex): Promise<{ weights: ProgrammeWeights
 }
 
 /** @throws UserError `conflict` when somebody changed them meanwhile */
-export async function saveWeights(
-  db: Knex,
-  acting: Acting,
-  p: { weights: ProgrammeWeights; expectedVersion: number },
-): Promise<{ version: number }> {
+export async function saveWeights(db: Knex, acting: Acting, p: Weights): Promise<{ version: number }> {
   return change(db, acting, 'plan.weights', p, async (trx) => {
     const now = await loadWeights(trx);
     if (now.version !== p.expectedVersion)

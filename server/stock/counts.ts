@@ -1,17 +1,12 @@
 import type { Knex } from 'knex';
+import type { Count } from '../../contract/stock';
 import { valueOfPart } from '../../core/stock/value';
 import { localDate } from '../clock';
 import { type Acting, change } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
 import { receiveLot, requireForm, writeMove } from './shelf';
 
-export interface CountLine {
-  productId: number;
-  form: 'set' | 'single' | 'half';
-  /** What the book said when the count began. */
-  expected: number;
-  counted: number;
-}
+export type CountLine = Count['lines'][number];
 
 export const COUNT_REASONS = [
   'used without a record',
@@ -26,11 +21,7 @@ export const COUNT_REASONS = [
  * Counts a place: what differs becomes moves with a reason, the oldest lots losing first; all lines or none.
  * @throws UserError `conflict` when the book has moved on since the count began, with the lines it moved on
  */
-export async function countPlace(
-  db: Knex,
-  acting: Acting,
-  p: { placeId: number; lines: CountLine[]; reason: string },
-): Promise<{ differences: number }> {
+export async function countPlace(db: Knex, acting: Acting, p: Count): Promise<{ differences: number }> {
   return change(db, acting, 'stock.count', p, async (trx) => {
     if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
     if (p.lines.length === 0) throw refused('nothing', 'Nothing was counted', 'Enter at least one number.');

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { Back, Scrap, Take, Transfer } from '../../contract/stock';
 import { NegativeStockError } from '../../core/stock/ledger';
 import { shareValue } from '../../core/stock/value';
 import { localDate } from '../clock';
@@ -8,11 +9,6 @@ import { conflict, notFound, refused } from '../errors';
 import { type MoveContext, madeFrom, receiveLot, requireForm, reverseMoves, setContents, writeMove } from './shelf';
 
 /** So many of a lot at a place. */
-export interface Take {
-  lotId: number;
-  placeId: number;
-  quantity: number;
-}
 
 const contextOf = (acting: Acting, reason: string): MoveContext => ({
   personId: acting.personId,
@@ -51,11 +47,7 @@ const atLeastOne = (quantity: number) => {
 };
 
 /** Carries strings or packs from one place to another: the same lot, its value with it. */
-export async function transfer(
-  db: Knex,
-  acting: Acting,
-  p: { takes: Take[]; toPlaceId: number; reason: string },
-): Promise<{ moved: number }> {
+export async function transfer(db: Knex, acting: Acting, p: Transfer): Promise<{ moved: number }> {
   return change(db, acting, 'stock.transfer', p, async (trx) => {
     await requirePlace(trx, p.toPlaceId);
     let moved = 0;
@@ -82,7 +74,7 @@ export async function transfer(
 }
 
 /** Takes strings or packs off the book, with a reason. */
-export async function scrap(db: Knex, acting: Acting, p: Take & { reason: string }): Promise<{ scrapped: number }> {
+export async function scrap(db: Knex, acting: Acting, p: Scrap): Promise<{ scrapped: number }> {
   return change(db, acting, 'stock.scrap', p, async (trx) => {
     atLeastOne(p.quantity);
     if (p.reason.trim().length < 3) throw refused('reason', 'Why?', 'Say in a few words why it goes.');
@@ -151,11 +143,7 @@ export async function halveStrings(db: Knex, acting: Acting, p: Take): Promise<{
 }
 
 /** Puts a string back on the shelf that the book does not know: an unused one out of a case, a half in its envelope. */
-export async function backToShelf(
-  db: Knex,
-  acting: Acting,
-  p: { productId: number; form: 'set' | 'single' | 'half'; quantity: number; placeId: number; reason: string },
-): Promise<{ lotId: number }> {
+export async function backToShelf(db: Knex, acting: Acting, p: Back): Promise<{ lotId: number }> {
   return change(db, acting, 'stock.back', p, async (trx) => {
     atLeastOne(p.quantity);
     await requireForm(trx, p.productId, p.form);

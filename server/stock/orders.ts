@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { Arrival, Confirmation, Draft, EditedDraft, OrderedLine } from '../../contract/stock';
 import { addDays, type LocalDate, sayDay } from '../../core/dates';
 import { localDate } from '../clock';
 import { among } from '../db/among';
@@ -145,11 +146,6 @@ export interface OrderView {
   receipts: { on: LocalDate; by: string; differences: string[] }[];
 }
 
-interface OrderedLine {
-  productId: number;
-  quantity: number;
-}
-
 /** @throws UserError `twice` when a product stands on two lines */
 function oncePerProduct(lines: readonly OrderedLine[]): void {
   if (new Set(lines.map((l) => l.productId)).size !== lines.length)
@@ -157,11 +153,7 @@ function oncePerProduct(lines: readonly OrderedLine[]): void {
 }
 
 /** Drafts an order: one supplier, so many of each product in whole trade units. */
-export async function draftOrder(
-  db: Knex,
-  acting: Acting,
-  p: { supplierId: number; placeId: number; lines: { productId: number; quantity: number }[]; note: string },
-): Promise<{ orderId: number }> {
+export async function draftOrder(db: Knex, acting: Acting, p: Draft): Promise<{ orderId: number }> {
   return change(db, acting, 'order.draft', p, async (trx) => {
     if (!(await trx('supplier').where({ id: p.supplierId }).first())) throw notFound('This supplier');
     if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
@@ -260,7 +252,7 @@ async function requireOrder(trx: Knex, orderId: number, expectedVersion: number,
 export async function editDraft(
   db: Knex,
   acting: Acting,
-  p: { orderId: number; expectedVersion: number; lines: { productId: number; quantity: number }[]; note: string },
+  p: EditedDraft & { orderId: number },
 ): Promise<{ orderId: number }> {
   return change(db, acting, 'order.edit', p, async (trx) => {
     const order = await requireOrder(trx, p.orderId, p.expectedVersion, ['draft']);
@@ -353,7 +345,7 @@ async function simulate(
 export async function confirmOrder(
   db: Knex,
   acting: Acting,
-  p: { orderId: number; expectedVersion: number; theirNumber: string; expectedOn: LocalDate; lines: OrderedLine[] },
+  p: Confirmation & { orderId: number },
 ): Promise<{ orderId: number }> {
   return change(db, acting, 'order.confirm', p, async (trx) => {
     const order = await requireOrder(trx, p.orderId, p.expectedVersion, UNDER_WAY);
@@ -438,7 +430,7 @@ export async function cancelOrder(
 export async function receiveDelivery(
   db: Knex,
   acting: Acting,
-  p: { deliveryId: number; expectedVersion: number; lines: OrderedLine[] },
+  p: Arrival & { deliveryId: number },
 ): Promise<{ lotIds: number[]; differences: number }> {
   return change(db, acting, 'order.receive', p, async (trx) => {
     const delivery = await trx('delivery').where({ id: p.deliveryId }).first();
@@ -476,7 +468,7 @@ export async function receiveDelivery(
 export async function receiveOrder(
   db: Knex,
   acting: Acting,
-  p: { orderId: number; expectedVersion: number; lines: OrderedLine[] },
+  p: Arrival & { orderId: number },
 ): Promise<{ lotIds: number[]; differences: number }> {
   return change(db, acting, 'order.receive', p, async (trx) => {
     const order = await requireOrder(trx, p.orderId, p.expectedVersion, UNDER_WAY);

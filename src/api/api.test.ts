@@ -1,7 +1,8 @@
 import { expect, it } from 'vitest';
+import { FinishShape } from '../../contract/bench';
+import { fleetQueryOf } from '../../contract/fleet';
 import { conflict, notFound } from '../../server/errors';
 import { problemOf } from './problem';
-import { FinishShape, fleetQueryOf } from './shapes';
 
 it('answers errors as problem details in words that say what to do', async () => {
   const answer = problemOf(conflict('Ann was first.', { current: { by: 'Ann' } }));

@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
+import type { CountedPart, FinishEntry } from '../../../contract/bench';
 import { FATE_NAMES, type PartFate } from '../../../core/procedures/types';
-import type { CountedPart, FinishEntry, Finished, FinishPreview } from '../../../server/bench/finish';
+import type { Finished, FinishPreview } from '../../../server/bench/finish';
 import type { RecordSummary } from '../../../server/bench/jobs';
 import { money } from '../../components/words';
 import { post } from '../post';

@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
-import type { FinishEntry, FinishPreview } from '../../../server/bench/finish';
+import type { FinishEntry } from '../../../contract/bench';
+import type { FinishPreview } from '../../../server/bench/finish';
 import { post } from '../post';
 import type { BenchProps } from './BenchApp';
 import type { Device } from './device';

@@ -1,8 +1,9 @@
 import { keepPreviousData, QueryClient, QueryClientProvider, useInfiniteQuery } from '@tanstack/react-query';
 import { type FormEvent, useEffect, useRef, useState } from 'react';
+import type { FleetQuery } from '../../../contract/fleet';
 import { type LocalDate, sayDay, sayDayLong } from '../../../core/dates';
 import { decodeStrip } from '../../../core/wear/strip';
-import type { FleetPage, FleetQuery, FleetRow, FleetSort } from '../../../server/fleet/list';
+import type { FleetPage, FleetRow } from '../../../server/fleet/list';
 import { StringStrip } from '../../components/StringStrip';
 import { dueChip } from '../../components/words';
 
@@ -19,7 +20,7 @@ interface Props {
 
 type Filters = Omit<FleetQuery, 'offset' | 'limit'>;
 
-const COLUMNS: { sort: FleetSort | null; title: string; hide: string }[] = [
+const COLUMNS: { sort: FleetQuery['sort'] | null; title: string; hide: string }[] = [
   { sort: 'tag', title: 'Tag', hide: '' },
   { sort: null, title: 'Strings', hide: 'hidden sm:table-cell' },
   { sort: 'instrument', title: 'Instrument', hide: '' },
@@ -113,7 +114,8 @@ function Table({ first, query, today, now, horizon: startHorizon, timeZone, plac
   });
 
   const set = (change: Partial<Filters>) => setFilters((f) => ({ ...f, ...change }));
-  const sortBy = (sort: FleetSort) => set({ sort, descending: filters.sort === sort ? !filters.descending : false });
+  const sortBy = (sort: FleetQuery['sort']) =>
+    set({ sort, descending: filters.sort === sort ? !filters.descending : false });
   const filtered = filters.q !== '' || filters.place !== null || filters.family !== null || filters.due !== 'all';
   const where = filters.place === null ? '' : ` at ${places.find((p) => p.id === filters.place)?.name}`;
 

@@ -1,7 +1,8 @@
 import type { APIRoute } from 'astro';
+import { Day } from '../../../contract/basics';
+import { fleetQueryOf } from '../../../contract/fleet';
 import { listFleet } from '../../../server/fleet/list';
 import { problemOf } from '../../api/problem';
-import { Day, fleetQueryOf } from '../../api/shapes';
 
 export const GET: APIRoute = async ({ url, locals }) => {
   try {

@@ -1,8 +1,8 @@
 import type { APIRoute } from 'astro';
 import { z } from 'zod';
+import { num } from '../../../contract/basics';
 import { startProgramme } from '../../../server/programme/programme';
 import { readBody } from '../../api/endpoint';
-import { num } from '../../api/numbers';
 import { problemOf } from '../../api/problem';
 
 const zones = new Set(Intl.supportedValuesOf('timeZone'));

@@ -1,6 +1,6 @@
+import { BatchShape } from '../../../../contract/bench';
 import { openBatch } from '../../../../server/bench/batch';
 import { changing } from '../../../api/endpoint';
-import { BatchShape } from '../../../api/shapes';
 
 export const POST = changing(BatchShape, async (acting, body, { locals }) => {
   const { batchId } = await openBatch(locals.db, acting, body);

@@ -1,8 +1,8 @@
 import { z } from 'zod';
+import { num } from '../../../../contract/basics';
 import { FAMILIES } from '../../../../core/instruments/build';
 import { addInstrument } from '../../../../server/fleet/add';
 import { changing } from '../../../api/endpoint';
-import { num } from '../../../api/numbers';
 
 const Shape = z.object({
   tag: z

@@ -1,9 +1,9 @@
 import { z } from 'zod';
+import { HouseShape } from '../../../../contract/methods';
 import { FAMILIES } from '../../../../core/instruments/build';
 import { notFound } from '../../../../server/errors';
 import { saveHouse } from '../../../../server/methods/house';
 import { changing } from '../../../api/endpoint';
-import { HouseShape } from '../../../api/shapes';
 
 const Shape = z.object({ expectedVersion: z.int(), house: HouseShape, why: z.string().max(300) });
 

@@ -1,6 +1,6 @@
+import { PutOnDraftShape } from '../../../../contract/stock';
 import { putOnDraft } from '../../../../server/stock/orders';
 import { changing } from '../../../api/endpoint';
-import { PutOnDraftShape } from '../../../api/shapes';
 
 export const POST = changing(PutOnDraftShape, async (acting, body, { locals }) => {
   const { orderId } = await putOnDraft(locals.db, acting, body);

@@ -1,8 +1,8 @@
 import type { APIRoute } from 'astro';
 import { z } from 'zod';
+import { num } from '../../../../contract/basics';
 import { loadPerson } from '../../../../server/programme/programme';
 import { readBody } from '../../../api/endpoint';
-import { num } from '../../../api/numbers';
 import { problem } from '../../../api/problem';
 
 const YEAR_S = 365 * 24 * 3600;

@@ -1,3 +1,19 @@
+import { NothingShape, RemoveShape } from '../../../../contract/basics';
+import {
+  AvailabilityShape,
+  AwayShape,
+  BenchSpaceShape,
+  BusyShape,
+  CalendarShape,
+  ConcertShape,
+  HolidayShape,
+  MOST_CALENDAR_BYTES,
+  PublishShape,
+  RequestShape,
+  SignOffShape,
+  TravelShape,
+  WeightsShape,
+} from '../../../../contract/plan';
 import {
   addAvailability,
   removeAvailability,
@@ -16,23 +32,6 @@ import { requestJob, withdrawRequest } from '../../../../server/plan/requests';
 import { setSignOff } from '../../../../server/plan/signOffs';
 import { saveWeights } from '../../../../server/plan/weights';
 import { action, actions } from '../../../api/actions';
-import {
-  AvailabilityShape,
-  AwayShape,
-  BenchSpaceShape,
-  BusyShape,
-  CalendarShape,
-  ConcertShape,
-  HolidayShape,
-  MOST_CALENDAR_BYTES,
-  NothingShape,
-  PublishShape,
-  RemoveShape,
-  RequestShape,
-  SignOffShape,
-  TravelShape,
-  WeightsShape,
-} from '../../../api/shapes';
 
 export const POST = actions({
   publish: action(PublishShape, (by, body, { locals }) => publishPlan(locals.db, by, body, { today: locals.today })),

@@ -1,9 +1,9 @@
 import type { APIRoute } from 'astro';
+import { CalendarShape, MOST_CALENDAR_BYTES } from '../../../../contract/plan';
 import { draftCalendar } from '../../../../server/plan/calendar';
 import { PLAN_DAYS } from '../../../../server/plan/problem';
 import { readBody } from '../../../api/endpoint';
 import { problemOf } from '../../../api/problem';
-import { CalendarShape, MOST_CALENDAR_BYTES } from '../../../api/shapes';
 
 /** What a calendar would do. It changes nothing, so it needs no key. */
 export const POST: APIRoute = async ({ request, locals }) => {

@@ -1,8 +1,3 @@
-import { mmOfThou } from '../../../../core/strings/tension';
-import { addConsumable, addHybrid, setSubstitutes } from '../../../../server/stock/catalogue';
-import { addSupplier, setSource } from '../../../../server/stock/orders';
-import { addSet, addSingle } from '../../../../server/stock/products';
-import { action, actions } from '../../../api/actions';
 import {
   ConsumableShape,
   HybridShape,
@@ -11,7 +6,12 @@ import {
   SourceShape,
   SubstituteShape,
   SupplierShape,
-} from '../../../api/shapes';
+} from '../../../../contract/stock';
+import { mmOfThou } from '../../../../core/strings/tension';
+import { addConsumable, addHybrid, setSubstitutes } from '../../../../server/stock/catalogue';
+import { addSupplier, setSource } from '../../../../server/stock/orders';
+import { addSet, addSingle } from '../../../../server/stock/products';
+import { action, actions } from '../../../api/actions';
 
 const shown = <T extends { productId: number }>(result: T) => ({
   ...result,

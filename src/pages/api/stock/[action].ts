@@ -1,6 +1,3 @@
-import { countPlace } from '../../../../server/stock/counts';
-import { backToShelf, halveStrings, openSets, scrap, takeBack, transfer } from '../../../../server/stock/moves';
-import { action, actions } from '../../../api/actions';
 import {
   BackShape,
   CarryShape,
@@ -9,7 +6,10 @@ import {
   TakeBackShape,
   TakeShape,
   TransferShape,
-} from '../../../api/shapes';
+} from '../../../../contract/stock';
+import { countPlace } from '../../../../server/stock/counts';
+import { backToShelf, halveStrings, openSets, scrap, takeBack, transfer } from '../../../../server/stock/moves';
+import { action, actions } from '../../../api/actions';
 
 export const POST = actions({
   transfer: action(TransferShape, (by, body, { locals }) => transfer(locals.db, by, body)),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
+import { num } from '../../../../contract/basics';
 import { receive } from '../../../../server/stock/moves';
 import { changing } from '../../../api/endpoint';
-import { num } from '../../../api/numbers';
 
 const Shape = z.object({
   productId: num(z.int()),

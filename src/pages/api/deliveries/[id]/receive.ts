@@ -1,6 +1,6 @@
+import { ReceiveShape } from '../../../../../contract/stock';
 import { receiveDelivery } from '../../../../../server/stock/orders';
 import { changing, pathId } from '../../../../api/endpoint';
-import { ReceiveShape } from '../../../../api/shapes';
 
 export const POST = changing(ReceiveShape, async (acting, body, context) => {
   const received = await receiveDelivery(context.locals.db, acting, { deliveryId: pathId(context), ...body });

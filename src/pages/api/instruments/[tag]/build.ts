@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { num } from '../../../../../contract/basics';
 import {
   BRIDGES,
   EXTRAS,
@@ -10,7 +11,6 @@ import {
 } from '../../../../../core/instruments/build';
 import { correctBuild } from '../../../../../server/fleet/build';
 import { changing } from '../../../../api/endpoint';
-import { num } from '../../../../api/numbers';
 
 const Measure = z.union([z.literal('').transform(() => undefined), num(z.number().min(0.1).max(600))]).optional();
 

@@ -1,6 +1,6 @@
+import { DepartShape } from '../../../../../contract/bench';
 import { departJob } from '../../../../../server/bench/depart';
 import { changing, pathId } from '../../../../api/endpoint';
-import { DepartShape } from '../../../../api/shapes';
 
 export const POST = changing(DepartShape, (acting, body, context) =>
   departJob(context.locals.db, acting, { jobId: pathId(context), ...body }),

@@ -1,10 +1,10 @@
 import type { APIRoute } from 'astro';
 import { z } from 'zod';
+import { EntryShape } from '../../../../../contract/bench';
 import { previewFinish } from '../../../../../server/bench/finish';
 import { loadJob } from '../../../../../server/bench/jobs';
 import { pathId, readBody } from '../../../../api/endpoint';
 import { problemOf } from '../../../../api/problem';
-import { EntryShape } from '../../../../api/shapes';
 
 const Shape = z.object({ entries: z.array(EntryShape) });
 

@@ -1,9 +1,9 @@
 import { z } from 'zod';
+import { num } from '../../../../../contract/basics';
 import { FAMILIES } from '../../../../../core/instruments/build';
 import { notFound } from '../../../../../server/errors';
 import { loadHouseVersion, saveHouse } from '../../../../../server/methods/house';
 import { changing } from '../../../../api/endpoint';
-import { num } from '../../../../api/numbers';
 
 const Shape = z.object({ expectedVersion: num(z.int()), version: num(z.int()) });
 

@@ -1,3 +1,5 @@
+import { VersionShape } from '../../../../../contract/basics';
+import { ConfirmShape, EditDraftShape, PostponeShape, ReceiveShape } from '../../../../../contract/stock';
 import {
   cancelOrder,
   closeOrder,
@@ -9,7 +11,6 @@ import {
 } from '../../../../../server/stock/orders';
 import { action, actions } from '../../../../api/actions';
 import { pathId } from '../../../../api/endpoint';
-import { ConfirmShape, EditDraftShape, PostponeShape, ReceiveShape, VersionShape } from '../../../../api/shapes';
 
 export const POST = actions({
   edit: action(EditDraftShape, (by, body, c) => editDraft(c.locals.db, by, { orderId: pathId(c), ...body })),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
+import { num } from '../../../../../contract/basics';
 import { completeVisit } from '../../../../../server/today/today';
 import { changing, pathId } from '../../../../api/endpoint';
-import { num } from '../../../../api/numbers';
 
 /** A form sends each string's drop as `flat-6`; left empty, nobody looked. */
 const Flat = z.union([z.literal('').transform(() => undefined), num(z.number().min(-100).max(1200))]).optional();

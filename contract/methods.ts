@@ -1,0 +1,53 @@
+import { z } from 'zod';
+import { type Method, PHASES } from '../core/procedures/types';
+
+const SlackShape = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('first-fret'), times: z.number().min(0).max(6) }),
+  z.object({ kind: z.literal('to-fret'), fret: z.number().min(0).max(12) }),
+  z.object({ kind: z.literal('post-spacings'), spacings: z.number().min(0).max(6) }),
+  z.object({ kind: z.literal('length'), mm: z.number().min(0).max(500) }),
+  z.object({
+    kind: z.literal('lift'),
+    heightMm: z.number().min(1).max(300),
+    frets: z.array(z.int().min(1).max(24)).min(1).max(6).readonly(),
+  }),
+  z.object({ kind: z.literal('turns'), turns: z.number().min(0).max(12) }),
+  z.object({ kind: z.literal('none') }),
+  z.object({ kind: z.literal('whole') }),
+]);
+
+/** What is sent is what the core works with: the compiler finds where the two part. */
+export const MethodShape = z.object({
+  atATime: z.union([z.literal('all'), z.literal(1), z.literal(2), z.literal(3)]),
+  order: z.enum(['thick-to-thin', 'thin-to-thick', 'outer-inward', 'number-down', 'pairs-from-nut']),
+  slack: SlackShape,
+  slackPlain: SlackShape.nullable(),
+  winds: z.enum(['one-over', 'spiral-down', 'self-lock']),
+  windsPlain: z.literal('two-over').nullable(),
+  hole: z.enum(['across', 'along', 'angled']),
+  trim: z.object({
+    when: z.enum(['before-winding', 'after-first-tension', 'when-settled']),
+    leaveMm: z.union([z.literal(0), z.literal(5), z.literal(10)]),
+  }),
+  stretchRounds: z.int().min(0).max(4),
+}) satisfies z.ZodType<Method>;
+
+const Words = z.string().max(300).optional();
+
+export const HouseShape = z.object({
+  method: MethodShape,
+  wording: z.record(z.string().max(80), z.object({ title: Words, detail: Words })),
+  steps: z
+    .array(
+      z.object({
+        id: z.string().regex(/^[a-z0-9-]{1,40}$/, 'a short name of small letters, digits and hyphens'),
+        phase: z.enum(PHASES),
+        title: z.string().max(200),
+        detail: z.string().max(400),
+        reason: z.string().max(300),
+        minutes: z.number(),
+        question: z.string().max(120),
+      }),
+    )
+    .max(20),
+});

@@ -1,0 +1,115 @@
+import { z } from 'zod';
+import { FAMILIES } from '../core/instruments/build';
+import { PLAN_KINDS } from '../core/planning/kinds';
+import { Day, Id, num, PlaceOrAll } from './basics';
+
+export const AvailabilityShape = z.object({
+  personId: Id,
+  placeId: Id,
+  weekday: num(z.int().min(1).max(7)),
+  minutes: num(z.int().min(15).max(720)),
+  starts: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'a time, written 09:00'),
+});
+
+export const AwayShape = z.object({ personId: Id, on: Day, why: z.string().trim().max(100) });
+
+export const SignOffShape = z.object({
+  personId: Id,
+  family: z.enum(FAMILIES),
+  level: num(z.int().min(0).max(4)),
+});
+
+export const BusyShape = z.object({
+  tag: z.string(),
+  from: Day,
+  to: Day,
+  why: z.string().trim().min(2).max(100),
+  kind: z.enum(['loan', 'lesson']).default('loan'),
+});
+
+export const HolidayShape = z.object({
+  from: Day,
+  to: Day,
+  name: z.string().trim().min(2).max(100),
+  placeId: PlaceOrAll,
+});
+
+export const TravelShape = z.object({
+  fromId: Id,
+  toId: Id,
+  minutes: num(z.int().min(0).max(600)),
+});
+
+export const BenchSpaceShape = z.object({ placeId: Id, instruments: num(z.int().min(0).max(100)) });
+
+export const REQUEST_KINDS = ['inspection', 'service', 'refit'] as const;
+
+export const RequestShape = z.object({
+  tag: z.string().trim().min(1),
+  kind: z.enum(REQUEST_KINDS),
+  dueOn: Day,
+  why: z.string().trim().min(2).max(100),
+});
+
+const Weight = num(z.number().min(0).max(1000));
+
+const AtLeastOne = num(z.number().min(1).max(1000));
+
+export const WeightsShape = z.object({
+  expectedVersion: num(z.int().min(0)),
+  weights: z.object({
+    wall: AtLeastOne,
+    unplannedDays: Weight,
+    missedRetune: Weight,
+    setUp: Weight,
+    travel: Weight,
+    fairness: Weight,
+    change: Weight,
+  }),
+});
+
+export const PublishShape = z.object({
+  basedOn: z.int().nullable(),
+  items: z
+    .array(
+      z.object({
+        instrumentId: Id,
+        kind: z.enum(PLAN_KINDS),
+        personId: Id,
+        placeId: Id,
+        on: Day,
+        startsAt: z.int(),
+        minutes: z.int().min(0).max(1440),
+        locked: z.boolean(),
+        learnerId: Id.nullable(),
+      }),
+    )
+    .max(5000),
+});
+
+/** A calendar of some years. */
+export const MOST_CALENDAR_BYTES = 4_000_000;
+
+/** What a calendar can be about. */
+export const CALENDARS = ['loans', 'lessons', 'concerts', 'holidays'] as const;
+
+export const CalendarShape = z.object({
+  text: z.string().min(1).max(MOST_CALENDAR_BYTES),
+  source: z.string().trim().min(1).max(120),
+  about: z.enum(CALENDARS),
+});
+
+export const ConcertShape = z.object({
+  name: z.string().trim().min(2).max(100),
+  on: Day,
+  placeId: PlaceOrAll,
+  /** Tags, or what instruments are held by, such as "orchestra", with commas between. */
+  who: z.string().trim().max(20_000).default(''),
+});
+
+export type Weekly = z.output<typeof AvailabilityShape>;
+export type AwayDay = z.output<typeof AwayShape>;
+export type Weights = z.output<typeof WeightsShape>;
+export type Publish = z.output<typeof PublishShape>;
+export type WorkRequest = z.output<typeof RequestShape>;
+export type CalendarFile = z.output<typeof CalendarShape>;

@@ -1,0 +1,150 @@
+import { z } from 'zod';
+import { FAMILIES, STRING_ENDS } from '../core/instruments/build';
+import { CORE_MATERIALS, WRAP_MATERIALS } from '../core/strings/materials';
+import { Code, Day, Id, Ids, Money, Name, num, Quantity, Reason } from './basics';
+
+export const TakeShape = z.object({ lotId: Id, placeId: Id, quantity: Quantity });
+
+export const ScrapShape = TakeShape.extend({ reason: Reason });
+
+export const TransferShape = z.object({
+  takes: z.array(TakeShape).min(1).max(200),
+  toPlaceId: Id,
+  reason: Reason,
+});
+
+/** One lot carried, as a form sends it. */
+export const CarryShape = TakeShape.extend({ toPlaceId: Id });
+
+export const BackShape = z.object({
+  productId: Id,
+  form: z.enum(['set', 'single', 'half']),
+  quantity: Quantity,
+  placeId: Id,
+  reason: Reason,
+});
+
+export const TakeBackShape = z.object({ moveId: Id, reason: Reason });
+
+export const CountShape = z.object({
+  placeId: Id,
+  reason: Reason,
+  lines: z
+    .array(
+      z.object({
+        productId: Id,
+        form: z.enum(['set', 'single', 'half']),
+        /** What the book said when the count began. */
+        expected: z.int().min(0),
+        counted: z.int().min(0).max(100_000),
+      }),
+    )
+    .max(500),
+});
+
+const OrderLines = z.array(z.object({ productId: Id, quantity: num(z.int().min(0).max(10_000)) })).max(100);
+
+export const DraftShape = z.object({ supplierId: Id, placeId: Id, lines: OrderLines, note: Reason });
+
+export const PutOnDraftShape = z.object({ productId: Id, quantity: num(z.int().min(1).max(10_000)), placeId: Id });
+
+export const EditDraftShape = z.object({ expectedVersion: num(z.int()), lines: OrderLines, note: Reason });
+
+export const PostponeShape = z.object({ expectedVersion: num(z.int()), expectedOn: Day });
+
+export const ConfirmShape = z.object({
+  expectedVersion: num(z.int()),
+  theirNumber: z.string().trim().max(60).default(''),
+  expectedOn: Day,
+  lines: OrderLines,
+});
+
+export const ReceiveShape = z.object({ expectedVersion: num(z.int()), lines: OrderLines });
+
+export const SupplierShape = z.object({
+  name: Name,
+  leadDays: num(z.int().min(0).max(365)),
+  latePercent: num(z.number().min(0).max(100)).default(0),
+  lateDays: num(z.int().min(0).max(90)).default(0),
+  least: Money,
+  orderCost: Money,
+});
+
+export const SourceShape = z.object({
+  productId: Id,
+  supplierId: Id,
+  pack: num(z.int().min(1).max(1000)),
+  price: Money,
+});
+
+export const ConsumableShape = z.object({
+  sku: Code,
+  name: Name,
+  unit: z.string().trim().max(20),
+  least: num(z.int().min(0).max(1000)),
+  price: Money,
+});
+
+const Millimetres = num(z.number().positive().max(5000));
+
+export const SingleShape = z.object({
+  sku: Code,
+  name: Name,
+  family: z.enum(FAMILIES),
+  gaugeThou: num(z.number().positive().max(400)),
+  coreThou: z.preprocess((v) => (v === '' ? undefined : v), num(z.number().positive().max(400)).optional()),
+  core: z.enum(CORE_MATERIALS),
+  wrap: z.preprocess((v) => (v === '' ? null : v), z.enum(WRAP_MATERIALS).nullable()),
+  lengthMm: Millimetres,
+  stringEnd: z.enum(STRING_ENDS),
+  doubleLength: z.stringbool().default(false),
+  price: Money,
+});
+
+export const SetShape = z.object({
+  marks: z.string().trim().max(300).default(''),
+  sku: Code,
+  name: Name,
+  family: z.enum(FAMILIES),
+  price: Money,
+  /** Positions with their strings: "6=12, 5=13". */
+  items: z.preprocess(
+    (value) =>
+      typeof value === 'string'
+        ? value
+            .split(/[,;\s]+/)
+            .filter(Boolean)
+            .map((pair) => {
+              const [number, productId] = pair.split('=').map(Number);
+              return { number, productId };
+            })
+        : value,
+    z
+      .array(z.object({ number: z.int().min(1).max(24), productId: z.int() }))
+      .min(1)
+      .max(24),
+  ),
+});
+
+export const HybridShape = z.object({
+  sku: Code,
+  name: Name,
+  family: z.enum(FAMILIES),
+  firstSetId: Id,
+  firstNumbers: Ids,
+  secondSetId: Id,
+  secondNumbers: Ids,
+});
+
+export const SubstituteShape = z.object({ productId: Id, substituteIds: Ids });
+
+export type Take = z.output<typeof TakeShape>;
+export type Scrap = z.output<typeof ScrapShape>;
+export type Transfer = z.output<typeof TransferShape>;
+export type Back = z.output<typeof BackShape>;
+export type Count = z.output<typeof CountShape>;
+export type OrderedLine = z.output<typeof OrderLines>[number];
+export type Draft = z.output<typeof DraftShape>;
+export type EditedDraft = z.output<typeof EditDraftShape>;
+export type Confirmation = z.output<typeof ConfirmShape>;
+export type Arrival = z.output<typeof ReceiveShape>;
