@@ -51,3 +51,5 @@ export const HouseShape = z.object({
     )
     .max(20),
 });
+
+export const SaveHouseShape = z.object({ expectedVersion: z.int(), house: HouseShape, why: z.string().max(300) });

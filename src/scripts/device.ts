@@ -1,8 +1,8 @@
 import { deliver } from '../islands/bench/device';
 import { openKeep, type Parcel } from '../islands/bench/keep';
 import { aloneInBrowser, Outbox } from '../islands/bench/outbox';
-import { type ProblemAnswer, post } from '../islands/post';
 import { onScan } from '../islands/scan';
+import { type ProblemAnswer, post } from '../ui/post';
 
 // The pages of the bench are there without a network once they have been looked at. Browsers allow this only on https
 // and on the machine itself.

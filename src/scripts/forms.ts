@@ -1,8 +1,8 @@
-import { newKey } from '../islands/key';
+import { Command } from '../ui/command';
 
 /**
- * Forms with `data-api` send themselves as JSON with an idempotency key that stays the same until an answer has come,
- * so a double click or a retry after a lost answer counts once. Then they go where `data-then` or the answer says.
+ * Forms with `data-api` send themselves as JSON, as a command: a double click or a retry after a lost answer counts
+ * once. Then they go where `data-then` or the answer says.
  */
 function messageOf(form: HTMLFormElement): HTMLElement {
   const known = form.querySelector<HTMLElement>('[data-message]');
@@ -15,33 +15,22 @@ function messageOf(form: HTMLFormElement): HTMLElement {
   return made;
 }
 
+const commands = new WeakMap<HTMLFormElement, Command>();
+
 async function send(form: HTMLFormElement, submitter: HTMLElement | null): Promise<void> {
-  if (form.dataset.busy) return;
-  form.dataset.busy = 'yes';
-  form.dataset.key ??= newKey();
+  const command = commands.get(form) ?? new Command();
+  commands.set(form, command);
+  if (command.state().busy) return;
   // Ticks of the same name are one list, said as one text.
   const data = new FormData(form, submitter);
   const body = Object.fromEntries([...new Set(data.keys())].map((name) => [name, data.getAll(name).join(',')]));
-  try {
-    const answer = await fetch(form.dataset.api as string, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json', 'idempotency-key': form.dataset.key },
-      body: JSON.stringify(body),
-    });
-    const result = await answer.json().catch(() => ({}));
-    delete form.dataset.key;
-    if (!answer.ok) {
-      messageOf(form).textContent = result.detail ?? 'That did not work. Try again.';
-      return;
-    }
-    const then = result.location ?? (form.dataset.then ?? '').replace('{jobId}', result.jobId);
-    if (then) location.assign(then);
-    else location.reload();
-  } catch {
-    messageOf(form).textContent = 'No answer from the server. Press again: it will count once.';
-  } finally {
-    delete form.dataset.busy;
-  }
+  const result = await command.run<{ location?: string; jobId?: number }>(form.dataset.api as string, body);
+  const { says } = command.state();
+  if (says) messageOf(form).textContent = says;
+  if (!result) return;
+  const then = result.location ?? (form.dataset.then ?? '').replace('{jobId}', String(result.jobId));
+  if (then) location.assign(then);
+  else location.reload();
 }
 
 document.addEventListener('submit', (event) => {

@@ -8,8 +8,8 @@ import { isChange, JOB_KIND_NAMES, PHASES } from '../../../core/procedures/types
 import type { StripString } from '../../../core/wear/strip';
 import type { Loss } from '../../../server/bench/losses';
 import type { BenchView } from '../../../server/bench/page';
-import { newKey } from '../key';
-import type { ProblemAnswer } from '../post';
+import { newKey } from '../../ui/key';
+import type { ProblemAnswer } from '../../ui/post';
 import { clockAhead, type Device, openDevice, type Saving } from './device';
 import { Elapsed } from './Elapsed';
 import { Key } from './Key';

@@ -2,8 +2,8 @@ import { useEffect, useRef, useState } from 'react';
 import { CHOICES, differences } from '../../../core/procedures/schools';
 import type { Method } from '../../../core/procedures/types';
 import type { Job } from '../../../server/bench/jobs';
-import { newKey } from '../key';
-import { post } from '../post';
+import { Told } from '../../ui/Told';
+import { useCommand } from '../../ui/useCommand';
 
 /** Another way for this one job: what, and once why. The card is made anew; what is answered stays so. */
 export function Depart({
@@ -20,9 +20,7 @@ export function Depart({
 }) {
   const [chosen, setChosen] = useState<Partial<Method>>({});
   const [reason, setReason] = useState('');
-  const [problem, setProblem] = useState<string | null>(null);
-  const [sending, setSending] = useState(false);
-  const key = useRef(newKey());
+  const { run, busy: sending, says, quiet } = useCommand();
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => {
     heading.current?.focus();
@@ -31,20 +29,16 @@ export function Depart({
   const now = { ...method, ...chosen };
   const differs = differences(method, now);
   const pick = <K extends keyof Method>(name: K, value: Method[K]) => {
-    key.current = newKey();
+    quiet();
     setChosen({ ...chosen, [name]: value });
   };
   const send = async () => {
-    if (sending) return;
-    setSending(true);
-    const answer = await post(
-      `/api/jobs/${job.id}/depart`,
-      { expectedVersion: job.version, method: chosen, reason },
-      key.current,
-    );
-    setSending(false);
-    if (answer.ok) return location.reload();
-    setProblem(answer.problem?.detail ?? 'No answer from the server. The card stays as it is; try again in a moment.');
+    const departed = await run(`/api/jobs/${job.id}/depart`, {
+      expectedVersion: job.version,
+      method: chosen,
+      reason,
+    });
+    if (departed) location.reload();
   };
   const row = <K extends 'atATime' | 'order' | 'winds' | 'hole'>(name: K, label: string) => (
     <label className="grid gap-1">
@@ -110,17 +104,13 @@ export function Depart({
             maxLength={300}
             value={reason}
             onChange={(e) => {
-              key.current = newKey();
+              quiet();
               setReason(e.currentTarget.value);
             }}
           />
         </label>
       </div>
-      {problem && (
-        <p role="alert" className="text-error mt-2">
-          {problem}
-        </p>
-      )}
+      <Told says={says} className="mt-2 text-lg" />
       <div className="flex flex-wrap gap-2 mt-3">
         <button
           type="button"

@@ -5,7 +5,7 @@ import { FATE_NAMES, type PartFate } from '../../../core/procedures/types';
 import type { Finished, FinishPreview } from '../../../server/bench/finish';
 import type { RecordSummary } from '../../../server/bench/jobs';
 import { money } from '../../components/words';
-import { post } from '../post';
+import { post } from '../../ui/post';
 import type { BenchProps } from './BenchApp';
 import { useClosing } from './closing';
 import type { Device, Saving } from './device';

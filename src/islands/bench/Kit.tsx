@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import type { FinishEntry } from '../../../contract/bench';
 import type { FinishPreview } from '../../../server/bench/finish';
-import { post } from '../post';
+import { post } from '../../ui/post';
 import type { BenchProps } from './BenchApp';
 import type { Device } from './device';
 

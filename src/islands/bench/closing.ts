@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Job } from '../../../server/bench/jobs';
-import { newKey } from '../key';
-import type { ProblemAnswer } from '../post';
+import { newKey } from '../../ui/key';
+import type { ProblemAnswer } from '../../ui/post';
 import type { Device } from './device';
 import type { Parcel } from './keep';
 

@@ -1,4 +1,4 @@
-import { post } from '../post';
+import { post } from '../../ui/post';
 import { type Keep, openKeep, type Parcel, type Photo } from './keep';
 import { aloneInBrowser, type Delivery, Outbox } from './outbox';
 

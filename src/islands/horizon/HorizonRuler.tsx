@@ -2,8 +2,8 @@ import { scaleLinear } from 'd3-scale';
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import { addDays, daysBetween, type LocalDate, sayDay, sayWeekday } from '../../../core/dates';
 import type { HorizonData } from '../../../server/fleet/list';
-import { newKey } from '../key';
-import { post } from '../post';
+import { newKey } from '../../ui/key';
+import { post } from '../../ui/post';
 
 /** Ticks drawn at most in one week; more are said in words. */
 const MOST_TICKS = 12;

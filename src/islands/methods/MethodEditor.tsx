@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import {
   BRIDGES,
   type Build,
@@ -37,8 +37,8 @@ import { HeadDrawing } from '../../components/drawings/HeadDrawing';
 import { LoadChart } from '../../components/drawings/LoadChart';
 import { PostDrawing } from '../../components/drawings/PostDrawing';
 import { TailDrawing } from '../../components/drawings/TailDrawing';
-import { newKey } from '../key';
-import { type ProblemAnswer, post } from '../post';
+import { Told } from '../../ui/Told';
+import { useCommand } from '../../ui/useCommand';
 import { keepLocally, readLocally } from './draft';
 import { StepList } from './StepList';
 
@@ -69,10 +69,8 @@ export function MethodEditor(props: MethodEditorProps) {
   const [house, setHouse] = useState<House>(props.house);
   const [why, setWhy] = useState('');
   const [number, setNumber] = useState(build.positions[0]?.number ?? 1);
-  const [problem, setProblem] = useState<ProblemAnswer | 'no-answer' | null>(null);
-  const [sending, setSending] = useState(false);
+  const { run, busy: sending, says, quiet } = useCommand();
   const [ready, setReady] = useState(false);
-  const key = useRef<string | null>(null);
   useEffect(() => {
     const draft = readLocally<House>(draftName);
     if (draft) setHouse(draft);
@@ -88,8 +86,7 @@ export function MethodEditor(props: MethodEditorProps) {
   }, [ready, dirty, house, draftName]);
   const change = (to: Partial<Method>) => {
     setHouse({ ...house, method: { ...method, ...to } });
-    setProblem(null);
-    key.current = null;
+    quiet();
   };
 
   const adapted = useMemo(() => adaptMethod(build, method, 'full-set'), [build, method]);
@@ -113,19 +110,18 @@ export function MethodEditor(props: MethodEditorProps) {
   const differs = differences(props.house.method, method);
   const order = workingOrder(build, build.positions, adapted.method.order).map((p) => p.number);
 
-  const send = async (url: string, body: unknown, then: (value: { jobId?: number }) => void) => {
-    if (sending) return;
-    setSending(true);
-    key.current ??= newKey();
-    const answer = await post<{ jobId?: number }>(url, body, key.current);
-    setSending(false);
-    if (!answer.ok) return setProblem(answer.problem ?? 'no-answer');
+  const save = async () => {
+    if (!(await run(`/api/methods/${family}`, { expectedVersion: version, house, why }))) return;
     localStorage.removeItem(draftName);
-    then(answer.value);
+    location.reload();
   };
-  const save = () => send(`/api/methods/${family}`, { expectedVersion: version, house, why }, () => location.reload());
-  const once = () =>
-    send('/api/jobs', { tag, departure: { method, reason: why } }, ({ jobId }) => location.assign(`/bench/${jobId}`));
+  const once = async () => {
+    if (!tag) return;
+    const opened = await run('/api/jobs', { tag, departure: { method, reason: why } });
+    if (!opened) return;
+    localStorage.removeItem(draftName);
+    location.assign(`/bench/${opened.jobId}`);
+  };
 
   const atATime = CHOICES.atATime.find((c) => c.value === adapted.method.atATime)?.name ?? '';
   return (
@@ -363,11 +359,11 @@ export function MethodEditor(props: MethodEditorProps) {
           reword={(id, words) => {
             const { [id]: _, ...rest } = house.wording;
             setHouse({ ...house, wording: words.title || words.detail ? { ...rest, [id]: words } : rest });
-            setProblem(null);
+            quiet();
           }}
           setOwn={(steps: HouseStep[]) => {
             setHouse({ ...house, steps });
-            setProblem(null);
+            quiet();
           }}
           phases={PHASES.filter((phase: Phase) => procedure.steps.some((s) => s.phase === phase)).map((phase) => ({
             phase,
@@ -404,11 +400,7 @@ export function MethodEditor(props: MethodEditorProps) {
               {line}
             </p>
           ))}
-          {problem && (
-            <p role="alert" className="text-error">
-              {problem === 'no-answer' ? 'No answer from the server. Press again: it will count once.' : problem.detail}
-            </p>
-          )}
+          <Told says={says} />
           <div className="flex flex-wrap items-end gap-3">
             <label className="grid gap-1 grow min-w-60">
               <span>Why</span>

@@ -4,8 +4,9 @@ import { learningSuggestions } from '../../../core/planning/ladder';
 import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
 import type { ProgrammeWeights } from '../../../server/plan/weights';
-import { newKey } from '../key';
-import { LONG_WORK_MS, post } from '../post';
+import { newKey } from '../../ui/key';
+import { LONG_WORK_MS, post } from '../../ui/post';
+import { useCommand } from '../../ui/useCommand';
 import { says, shortOf } from './model';
 import type { PlanInHand } from './usePlan';
 import { JobChip } from './Week';
@@ -193,13 +194,11 @@ export function Weights({ hand }: { hand: PlanInHand }) {
 /** What the server found at night, or can be asked for. */
 export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanInHand; proposal: Proposal | null }) {
   const [shown, setShown] = useState(proposal);
-  const [asking, setAsking] = useState(false);
+  const { run, busy: asking, says: told } = useCommand();
   const ask = async () => {
-    setAsking(true);
-    const answer = await post<{ proposalId: number | null }>('/api/plan/propose', {}, newKey(), {}, LONG_WORK_MS);
-    setAsking(false);
-    if (!answer.ok) return hand.setNotice({ text: answer.problem?.detail ?? 'No answer from the server.', bad: true });
-    if (answer.value.proposalId !== null) return window.location.reload();
+    const found = await run('/api/plan/propose', {}, { patienceMs: LONG_WORK_MS });
+    if (!found) return;
+    if (found.proposalId !== null) return window.location.reload();
     hand.setNotice({ text: 'The server found nothing better than the plan in force.', bad: false });
   };
   if (!shown)
@@ -209,6 +208,11 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
         <button type="button" className="link" onClick={() => void ask()} disabled={asking}>
           {asking ? 'It is planning…' : 'Let it plan now'}
         </button>
+        {told && (
+          <span role="alert" className="text-error block">
+            {told}
+          </span>
+        )}
       </p>
     );
   const saved = Math.round(shown.costBefore - shown.cost);

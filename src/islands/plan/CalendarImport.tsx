@@ -1,8 +1,9 @@
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { sayDay } from '../../../core/dates';
 import type { CalendarAbout, CalendarDraft } from '../../../server/plan/calendar';
-import { newKey } from '../key';
-import { LONG_WORK_MS, post } from '../post';
+import { LONG_WORK_MS, post } from '../../ui/post';
+import { Told } from '../../ui/Told';
+import { useCommand } from '../../ui/useCommand';
 import { unfolded } from './unfold';
 
 const ABOUT: Record<CalendarAbout, { name: string; says: string }> = {
@@ -18,7 +19,7 @@ export function CalendarImport({ today }: { today: string }) {
   const [file, setFile] = useState<{ name: string; text: string } | null>(null);
   const [draft, setDraft] = useState<CalendarDraft | null>(null);
   const [says, setSays] = useState<{ text: string; bad: boolean } | null>(null);
-  const key = useRef(newKey());
+  const command = useCommand();
   const read = async (chosen: File | undefined) => {
     setDraft(null);
     setSays(null);
@@ -26,7 +27,7 @@ export function CalendarImport({ today }: { today: string }) {
     if (chosen) await look({ name: chosen.name, text: unfolded(new Uint8Array(await chosen.arrayBuffer())) }, about);
   };
   const look = async (next: { name: string; text: string }, as: CalendarAbout) => {
-    key.current = newKey();
+    command.quiet();
     setFile(next);
     setDraft(null);
     const answer = await post<CalendarDraft>(
@@ -41,18 +42,16 @@ export function CalendarImport({ today }: { today: string }) {
   };
   const apply = async () => {
     if (!file) return;
-    const answer = await post<{ entries: number; instruments: number }>(
+    setSays(null);
+    const taken = await command.run(
       '/api/plan/calendar',
       { text: file.text, source: file.name, about },
-      key.current,
-      {},
-      LONG_WORK_MS,
+      { patienceMs: LONG_WORK_MS },
     );
-    if (!answer.ok)
-      return setSays({ text: answer.problem?.detail ?? 'No answer. Press again: it counts once.', bad: true });
+    if (!taken) return;
     setDraft(null);
     setSays({
-      text: `Taken over: ${answer.value.entries === 1 ? 'one entry' : `${answer.value.entries} entries`}${answer.value.instruments ? ` of ${answer.value.instruments} instruments` : ''}, in the place of what this file said before.`,
+      text: `Taken over: ${taken.entries === 1 ? 'one entry' : `${taken.entries} entries`}${taken.instruments ? ` of ${taken.instruments} instruments` : ''}, in the place of what this file said before.`,
       bad: false,
     });
   };
@@ -148,6 +147,7 @@ export function CalendarImport({ today }: { today: string }) {
           </button>
         </div>
       )}
+      <Told says={command.says} />
       {says && (
         <p role="alert" className={says.bad ? 'text-error' : ''}>
           {says.text}

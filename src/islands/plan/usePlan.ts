@@ -11,9 +11,9 @@ import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
 import type { Told } from '../../../server/plan/publish';
 import type { ProgrammeWeights } from '../../../server/plan/weights';
+import { LONG_WORK_MS } from '../../ui/post';
+import { useCommand } from '../../ui/useCommand';
 import type { FromPlanner, ToPlanner } from '../../workers/plan.worker';
-import { newKey } from '../key';
-import { LONG_WORK_MS, post } from '../post';
 import { type Extras, jobsByShift, NO_EXTRAS, namesOf, says, type Variant, withExtras } from './model';
 
 /** Moves to try: by how many jobs there are, some seconds at most. */
@@ -37,6 +37,12 @@ export interface Notice {
 
 /** Where a search is: looking, with the share that is done; proving how good its plan is. */
 export type Solving = { state: 'looking'; progress: number } | { state: 'proving' };
+
+function useTold(says: string | null, tell: (notice: Notice) => void): void {
+  useEffect(() => {
+    if (says) tell({ text: says, bad: true });
+  }, [says, tell]);
+}
 
 /** The plan in hand: what is shown, tried, locked and published, and what that costs. */
 export function usePlan(input: PlanInput) {
@@ -96,7 +102,13 @@ export function usePlan(input: PlanInput) {
   /** The plan that the next one is published in the place of. */
   const [basedOn, setBasedOn] = useState(input.planId);
   const worker = useRef<Worker | null>(null);
-  const publishKey = useRef(newKey());
+  const presence = useCommand();
+  const publication = useCommand();
+  const weighing = useCommand();
+  // What a command could not do is told where everything else is.
+  useTold(presence.says, setNotice);
+  useTold(publication.says, setNotice);
+  useTold(weighing.says, setNotice);
 
   /** The problem as it is tried: with extras and without the days somebody was said to be away. */
   const open = useMemo((): PlanProblem => {
@@ -122,7 +134,6 @@ export function usePlan(input: PlanInput) {
   const visits = useMemo(() => (busy ? [] : plannedVisits(open, plan)), [open, plan, busy]);
 
   const change = useCallback((next: Plan, keep?: Plan, absence?: Past['absence']) => {
-    publishKey.current = newKey();
     setTold(null);
     setBound(null);
     setHelps(null);
@@ -136,9 +147,7 @@ export function usePlan(input: PlanInput) {
     if (absence) {
       // Everybody else was told of it too: there it is taken back first.
       const back = { personId: people[absence.person]?.id, on: addDays(first, absence.day), why: '' };
-      const answer = await post('/api/plan/away', back, newKey());
-      if (!answer.ok)
-        return setNotice({ text: answer.problem?.detail ?? 'No answer from the server. Press again.', bad: true });
+      if (!(await presence.run('/api/plan/away', back))) return;
       setAway((gone) => {
         const left = new Set(gone);
         left.delete(`${absence.person}/${absence.day}`);
@@ -153,7 +162,7 @@ export function usePlan(input: PlanInput) {
         : 'Taken back.',
       bad: false,
     });
-  }, [past, change, people, first, names]);
+  }, [past, change, people, first, names, presence.run]);
 
   const stop = useCallback(() => {
     worker.current?.terminate();
@@ -184,7 +193,6 @@ export function usePlan(input: PlanInput) {
         else if (m.kind === 'doubt') setNotice({ text: m.says, bad: true });
         else if (m.kind === 'helps') setHelps(m.helps);
         else {
-          publishKey.current = newKey();
           setTold(null);
           setPlan(m.plan);
           setSolving(m.done ? { state: 'proving' } : { state: 'looking', progress: m.progress });
@@ -267,7 +275,6 @@ export function usePlan(input: PlanInput) {
   }, []);
 
   const setLearner = useCallback((job: number, who: number | null) => {
-    publishKey.current = newKey();
     setLearners((before) => {
       const next = new Map(before);
       if (who === null) next.delete(job);
@@ -316,8 +323,7 @@ export function usePlan(input: PlanInput) {
   const sick = useCallback(
     async (person: number, day: number) => {
       const on = addDays(first, day);
-      const answer = await post('/api/plan/away', { personId: people[person]?.id, on, why: 'away' }, newKey());
-      if (!answer.ok) return setNotice({ text: answer.problem?.detail ?? 'No answer from the server.', bad: true });
+      if (!(await presence.run('/api/plan/away', { personId: people[person]?.id, on, why: 'away' }))) return;
       const gone = new Set(away).add(`${person}/${day}`);
       setAway(gone);
       const without = {
@@ -335,7 +341,7 @@ export function usePlan(input: PlanInput) {
         bad: out > 0,
       });
     },
-    [first, people, away, open, plan, change, names],
+    [first, people, away, open, plan, change, names, presence.run],
   );
 
   const publish = useCallback(async () => {
@@ -358,36 +364,21 @@ export function usePlan(input: PlanInput) {
           ]
         : [];
     });
-    const answer = await post<{ planId: number; told: Told[]; done: string[] }>(
-      '/api/plan/publish',
-      { basedOn, items },
-      publishKey.current,
-      {},
-      LONG_WORK_MS,
-    );
-    if (answer.ok) {
-      setBasedOn(answer.value.planId);
-      return setTold(answer.value);
-    }
-    setNotice({
-      text: answer.problem?.detail ?? 'No answer from the server. Press again: it will count once.',
-      bad: true,
-    });
-  }, [jobs, shifts, plan, learners, given, locked, people, basedOn]);
+    const published = await publication.run('/api/plan/publish', { basedOn, items }, { patienceMs: LONG_WORK_MS });
+    if (!published) return;
+    setBasedOn(published.planId);
+    setTold(published);
+  }, [jobs, shifts, plan, learners, given, locked, people, basedOn, publication.run]);
 
   const saveWeights = useCallback(
     async (next: ProgrammeWeights) => {
-      const answer = await post<{ version: number }>(
-        '/api/plan/weights',
-        { weights: next, expectedVersion: weights.version },
-        newKey(),
-      );
-      if (!answer.ok) return setNotice({ text: answer.problem?.detail ?? 'No answer from the server.', bad: true });
-      setWeights({ ...next, version: answer.value.version });
+      const kept = await weighing.run('/api/plan/weights', { weights: next, expectedVersion: weights.version });
+      if (!kept) return;
+      setWeights({ ...next, version: kept.version });
       setBound(null);
       setNotice({ text: 'Kept. Points are counted anew; find a better plan by these weights.', bad: false });
     },
-    [weights.version],
+    [weights.version, weighing.run],
   );
 
   /** Shows what the night proposes, with the plan that was shown kept beside. */

@@ -1,6 +1,6 @@
-import { useRef, useState } from 'react';
-import { newKey } from '../key';
-import { post } from '../post';
+import { useState } from 'react';
+import { Told } from '../../ui/Told';
+import { useCommand } from '../../ui/useCommand';
 
 /** What a supplier answered to an order on paper: its number, the day, and how many it will send of each. */
 export function ConfirmOrder(p: {
@@ -15,25 +15,18 @@ export function ConfirmOrder(p: {
   const [amounts, setAmounts] = useState<Record<number, string>>(() =>
     Object.fromEntries(p.lines.map((l) => [l.productId, String(l.quantity)])),
   );
-  const [problem, setProblem] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
-  const key = useRef(newKey());
+  const { run, busy, says } = useCommand();
   const keep = async () => {
-    setBusy(true);
     const lines = p.lines.map((l) => ({ productId: l.productId, quantity: amounts[l.productId] ?? '' }));
     const body = { expectedVersion: p.version, theirNumber, expectedOn, lines };
-    const answer = await post(`/api/orders/${p.id}/confirm`, body, key.current);
-    setBusy(false);
-    if (answer.ok) return location.reload();
-    if (answer.problem) key.current = newKey();
-    setProblem(answer.problem?.detail ?? 'No answer from the server. Press again: it will count once.');
+    if (await run(`/api/orders/${p.id}/confirm`, body)) location.reload();
   };
   return (
     <form
       className="grid gap-2 py-2"
       onSubmit={(event) => {
         event.preventDefault();
-        if (!busy) void keep();
+        void keep();
       }}
     >
       <div className="flex flex-wrap gap-3">
@@ -71,11 +64,7 @@ export function ConfirmOrder(p: {
           />
         </label>
       ))}
-      {problem && (
-        <p role="alert" className="text-error">
-          {problem}
-        </p>
-      )}
+      <Told says={says} />
       <button type="submit" className="btn btn-sm justify-self-start" disabled={busy}>
         Keep what they answered
       </button>

@@ -1,7 +1,7 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { ToCount } from '../../../server/stock/counts';
-import { newKey } from '../key';
-import { type ProblemAnswer, post } from '../post';
+import { Told } from '../../ui/Told';
+import { useCommand } from '../../ui/useCommand';
 import { onScan } from '../scan';
 
 const keyOf = (l: Pick<ToCount, 'productId' | 'form'>) => `${l.productId}/${l.form}`;
@@ -16,9 +16,8 @@ export function CountSheet(p: {
 }) {
   const [counted, setCounted] = useState<Record<string, string>>({});
   const [reason, setReason] = useState('');
-  const [problem, setProblem] = useState<ProblemAnswer | 'no-answer' | null>(null);
+  const { run, says, quiet } = useCommand();
   const [scanned, setScanned] = useState('');
-  const key = useRef(newKey());
   const lines = p.lines.map((l) => {
     const text = counted[keyOf(l)] ?? '';
     const n = text === '' ? null : Number(text);
@@ -27,8 +26,7 @@ export function CountSheet(p: {
   const done = lines.filter((l) => l.n !== null);
   const differs = done.filter((l) => l.n !== l.onHand);
   const set = (l: ToCount, text: string) => {
-    key.current = newKey();
-    setProblem(null);
+    quiet();
     setCounted((now) => ({ ...now, [keyOf(l)]: text }));
   };
   useEffect(
@@ -39,7 +37,6 @@ export function CountSheet(p: {
         if (!lot) return false;
         setScanned(line ? `${line.name}: one more` : `Lot ${lot} is not booked at this place.`);
         if (line) {
-          key.current = newKey();
           const k = keyOf(line);
           setCounted((now) => ({ ...now, [k]: String(Number(now[k] ?? 0) + 1) }));
         }
@@ -48,17 +45,12 @@ export function CountSheet(p: {
     [p.lines],
   );
   const book = async () => {
-    const answer = await post(
-      '/api/stock/count',
-      {
-        placeId: p.placeId,
-        reason,
-        lines: done.map((l) => ({ productId: l.productId, form: l.form, expected: l.onHand, counted: l.n })),
-      },
-      key.current,
-    );
-    if (answer.ok) return location.reload();
-    setProblem(answer.problem ?? 'no-answer');
+    const counted = await run('/api/stock/count', {
+      placeId: p.placeId,
+      reason,
+      lines: done.map((l) => ({ productId: l.productId, form: l.form, expected: l.onHand, counted: l.n ?? 0 })),
+    });
+    if (counted) location.reload();
   };
   return (
     <div className="grid gap-3">
@@ -106,7 +98,6 @@ export function CountSheet(p: {
             value={reason}
             maxLength={300}
             onChange={(e) => {
-              key.current = newKey();
               setReason(e.currentTarget.value);
             }}
           />
@@ -117,11 +108,7 @@ export function CountSheet(p: {
           </datalist>
         </label>
       )}
-      {problem && (
-        <p role="alert" className="text-error">
-          {problem === 'no-answer' ? 'No answer from the server. Press again: it will count once.' : problem.detail}
-        </p>
-      )}
+      <Told says={says} />
       <div>
         <button
           type="button"

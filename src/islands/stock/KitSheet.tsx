@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { explainOpening } from '../../../core/stock/explain';
 import { gapOf, type OpeningPlan, type OpeningProblem, type OpeningSupply } from '../../../core/stock/opening';
-import { newKey } from '../key';
-import { post } from '../post';
+import { Told } from '../../ui/Told';
+import { useCommand } from '../../ui/useCommand';
 import { ask } from './ask';
 
 interface Props {
@@ -26,7 +26,6 @@ export function KitSheet({ problem: sent, names, places, quick, placeId }: Props
   );
   const [plan, setPlan] = useState(quick);
   const [working, setWorking] = useState(true);
-  const [carried, setCarried] = useState<string | null>(null);
   const stop = useRef<AbortController | null>(null);
   useEffect(() => {
     const end = new AbortController();
@@ -48,15 +47,9 @@ export function KitSheet({ problem: sent, names, places, quick, placeId }: Props
   const takes = lines
     .filter((l) => l.placeId !== placeId && !l.supplyId.startsWith('order'))
     .map((l) => ({ lotId: Number(l.supplyId.split('@')[0]), placeId: l.placeId, quantity: l.count }));
-  const carryKey = useRef(newKey());
+  const command = useCommand();
   const carry = async () => {
-    const answer = await post<{ moved: number }>(
-      '/api/stock/transfer',
-      { takes, toPlaceId: placeId, reason: 'kit' },
-      carryKey.current,
-    );
-    if (answer.ok) return location.reload();
-    setCarried(answer.problem?.detail ?? 'No answer from the server. Press again: it will count once.');
+    if (await command.run('/api/stock/transfer', { takes, toPlaceId: placeId, reason: 'kit' })) location.reload();
   };
   const worth = (plan.costCents / 100).toFixed(2);
   return (
@@ -122,11 +115,7 @@ export function KitSheet({ problem: sent, names, places, quick, placeId }: Props
           </button>
         )}
       </div>
-      {carried && (
-        <p role="alert" className="text-error">
-          {carried}
-        </p>
-      )}
+      <Told says={command.says} />
     </div>
   );
 }

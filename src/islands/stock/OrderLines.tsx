@@ -1,7 +1,7 @@
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { money } from '../../components/words';
-import { newKey } from '../key';
-import { post } from '../post';
+import { Told } from '../../ui/Told';
+import { useCommand } from '../../ui/useCommand';
 
 interface Line {
   productId: number;
@@ -27,18 +27,17 @@ export function OrderLines(p: {
     Object.fromEntries(p.lines.map((l) => [l.productId, l.quantity])),
   );
   const [note, setNote] = useState(p.note);
-  const [problem, setProblem] = useState<string | null>(null);
+  const { run, says, quiet } = useCommand();
   const [sure, setSure] = useState(false);
-  const key = useRef(newKey());
   const lines = p.lines.map((l) => ({ productId: l.productId, quantity: amounts[l.productId] ?? 0 }));
   const total = p.lines.reduce((sum, l) => sum + l.cents * (amounts[l.productId] ?? 0), 0);
   const changed = note !== p.note || p.lines.some((l) => amounts[l.productId] !== l.quantity);
   const differs = p.lines.filter((l) => amounts[l.productId] !== l.quantity).length;
-  const send = async (url: string, body: object): Promise<void> => {
-    const answer = await post<{ location?: string }>(url, { expectedVersion: p.version, ...body }, key.current);
-    if (answer.ok) return answer.value.location ? location.assign(answer.value.location) : location.reload();
-    if (answer.problem) key.current = newKey();
-    setProblem(answer.problem?.detail ?? 'No answer from the server. Press again: it will count once.');
+  const expectedVersion = p.version;
+  const go = (answer: { location?: string } | object | null): void => {
+    if (!answer) return;
+    if ('location' in answer && answer.location) location.assign(answer.location);
+    else location.reload();
   };
   const draft = p.kind === 'draft';
   const came = p.lines.some((l) => (amounts[l.productId] ?? 0) > 0);
@@ -62,8 +61,7 @@ export function OrderLines(p: {
               value={amounts[l.productId] ?? 0}
               aria-label={`${l.name}: ${draft ? 'how many' : 'counted'}`}
               onChange={(e) => {
-                key.current = newKey();
-                setProblem(null);
+                quiet();
                 setAmounts({ ...amounts, [l.productId]: Number(e.currentTarget.value) });
               }}
             />
@@ -82,11 +80,7 @@ export function OrderLines(p: {
           />
         </label>
       )}
-      {problem && (
-        <p role="alert" className="text-error">
-          {problem}
-        </p>
-      )}
+      <Told says={says} />
       <div className="flex flex-wrap items-center gap-3">
         {draft ? (
           <>
@@ -94,7 +88,7 @@ export function OrderLines(p: {
               type="button"
               className="btn"
               disabled={!changed}
-              onClick={() => void send(`/api/orders/${p.id}/edit`, { lines, note })}
+              onClick={() => void run(`/api/orders/${p.id}/edit`, { expectedVersion, lines, note }).then(go)}
             >
               Keep the changes
             </button>
@@ -102,14 +96,16 @@ export function OrderLines(p: {
               type="button"
               className="btn btn-primary"
               disabled={changed}
-              onClick={() => void send(`/api/orders/${p.id}/send`, {})}
+              onClick={() => void run(`/api/orders/${p.id}/send`, { expectedVersion }).then(go)}
             >
               {p.simulated ? 'Send it to the simulated supplier' : 'It is ordered'}
             </button>
             <button
               type="button"
               className="btn btn-ghost"
-              onClick={() => (sure ? void send(`/api/orders/${p.id}/cancel`, {}) : setSure(true))}
+              onClick={() =>
+                sure ? void run(`/api/orders/${p.id}/cancel`, { expectedVersion }).then(go) : setSure(true)
+              }
             >
               {sure ? 'Yes, put it away' : 'Put it away'}
             </button>
@@ -123,7 +119,7 @@ export function OrderLines(p: {
             type="button"
             className="btn btn-primary"
             disabled={!came}
-            onClick={() => void send(`/api/orders/${p.id}/receive`, { lines })}
+            onClick={() => void run(`/api/orders/${p.id}/receive`, { expectedVersion, lines }).then(go)}
           >
             {differs ? 'Receive what came; the rest is still to come' : 'Receive all of it'}
           </button>
@@ -131,7 +127,7 @@ export function OrderLines(p: {
           <button
             type="button"
             className="btn btn-primary"
-            onClick={() => void send(`/api/deliveries/${p.id}/receive`, { lines })}
+            onClick={() => void run(`/api/deliveries/${p.id}/receive`, { expectedVersion, lines }).then(go)}
           >
             {differs
               ? `Receive it; ${differs === 1 ? 'one line differs' : `${differs} lines differ`}`

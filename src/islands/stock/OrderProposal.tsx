@@ -1,9 +1,9 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { sayDay } from '../../../core/dates';
 import type { Proposal, ProposalLine, ProposalSupplier } from '../../../core/stock/proposal';
 import { money } from '../../components/words';
-import { newKey } from '../key';
-import { post } from '../post';
+import { Told } from '../../ui/Told';
+import { useCommand } from '../../ui/useCommand';
 import { ask } from './ask';
 
 interface Props {
@@ -18,9 +18,8 @@ interface Props {
 export function OrderProposal({ lines, suppliers, names, placeId, today }: Props) {
   const [budget, setBudget] = useState('');
   const [proposal, setProposal] = useState<Proposal | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
+  const { run, says } = useCommand();
   const [changed, setChanged] = useState<Record<string, number>>({});
-  const keys = useRef(new Map<string, string>());
   const cents = budget.trim() === '' ? null : Math.round(Number(budget.replace(',', '.')) * 100);
   const valid = cents === null || (Number.isFinite(cents) && cents >= 0);
   useEffect(() => {
@@ -36,21 +35,13 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
   }, [lines, suppliers, cents, valid]);
   const waits = useMemo(() => lines.flatMap((l) => l.late).length, [lines]);
   const draft = async (supplierId: string, of: { productId: string; packs: number }[]) => {
-    const key = keys.current.get(supplierId) ?? newKey();
-    keys.current.set(supplierId, key);
-    const answer = await post<{ location: string }>(
-      '/api/orders',
-      {
-        supplierId: Number(supplierId),
-        placeId,
-        lines: of.map((l) => ({ productId: Number(l.productId), quantity: l.packs })).filter((l) => l.quantity > 0),
-        note: '',
-      },
-      key,
-    );
-    if (answer.ok) return location.assign(answer.value.location);
-    keys.current.delete(supplierId);
-    setProblem(answer.problem?.detail ?? 'No answer from the server. Press again: it will count once.');
+    const drafted = await run('/api/orders', {
+      supplierId: Number(supplierId),
+      placeId,
+      lines: of.map((l) => ({ productId: Number(l.productId), quantity: l.packs })).filter((l) => l.quantity > 0),
+      note: '',
+    });
+    if (drafted) location.assign(drafted.location);
   };
   return (
     <section className="grid gap-3" aria-labelledby="proposal">
@@ -130,7 +121,6 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
                     value={l.packs}
                     aria-label={`${names[l.productId]}: how many`}
                     onChange={(e) => {
-                      keys.current.delete(o.supplierId);
                       setChanged({ ...changed, [l.productId]: Number(e.currentTarget.value) });
                     }}
                   />
@@ -170,11 +160,7 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
           {proposal.cut.map((c) => `${names[c.productId]} by ${c.packs}`).join(', ')}.
         </p>
       )}
-      {problem && (
-        <p role="alert" className="text-error">
-          {problem}
-        </p>
-      )}
+      <Told says={says} />
     </section>
   );
 }

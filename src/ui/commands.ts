@@ -1,0 +1,59 @@
+import type { z } from 'zod';
+import type { VersionShape } from '../../contract/basics';
+import type { DepartShape, OpenJobShape } from '../../contract/bench';
+import type { SaveHouseShape } from '../../contract/methods';
+import type { AwayShape, CalendarShape, PublishShape, WeightsShape } from '../../contract/plan';
+import type {
+  ConfirmShape,
+  CountShape,
+  DraftShape,
+  EditDraftShape,
+  ReceiveShape,
+  TransferShape,
+} from '../../contract/stock';
+import type { departJob } from '../../server/bench/depart';
+import type { openJob } from '../../server/bench/jobs';
+import type { saveHouse } from '../../server/methods/house';
+import type { setAway } from '../../server/plan/availability';
+import type { importCalendar } from '../../server/plan/calendar';
+import type { proposePlan } from '../../server/plan/night';
+import type { publishPlan } from '../../server/plan/publish';
+import type { saveWeights } from '../../server/plan/weights';
+import type { countPlace } from '../../server/stock/counts';
+import type { transfer } from '../../server/stock/moves';
+import type { cancelOrder, confirmOrder, editDraft, sendOrder } from '../../server/stock/orders';
+
+/** What an endpoint is asked in, and what of the server answers it. */
+interface Endpoint<S extends z.ZodType, Run extends (...args: never[]) => Promise<unknown>> {
+  asks: z.input<S>;
+  answers: Awaited<ReturnType<Run>>;
+}
+
+/** Where to go on after it. */
+interface Leads {
+  location?: string;
+}
+
+/** What can be asked of the server by a screen that waits for the answer. Forms without a script send themselves. */
+export interface Commands {
+  '/api/jobs': Endpoint<typeof OpenJobShape, typeof openJob>;
+  '/api/orders': { asks: z.input<typeof DraftShape>; answers: { orderId: number; location: string } };
+  '/api/plan/away': Endpoint<typeof AwayShape, typeof setAway>;
+  '/api/plan/calendar': Endpoint<typeof CalendarShape, typeof importCalendar>;
+  '/api/plan/propose': { asks: object; answers: Awaited<ReturnType<typeof proposePlan>> };
+  '/api/plan/publish': Endpoint<typeof PublishShape, typeof publishPlan>;
+  '/api/plan/weights': Endpoint<typeof WeightsShape, typeof saveWeights>;
+  '/api/stock/count': Endpoint<typeof CountShape, typeof countPlace>;
+  '/api/stock/transfer': Endpoint<typeof TransferShape, typeof transfer>;
+  [depart: `/api/jobs/${number}/depart`]: Endpoint<typeof DepartShape, typeof departJob>;
+  [house: `/api/methods/${string}`]: Endpoint<typeof SaveHouseShape, typeof saveHouse>;
+  [edit: `/api/orders/${number}/edit`]: Endpoint<typeof EditDraftShape, typeof editDraft>;
+  [send: `/api/orders/${number}/send`]: Endpoint<typeof VersionShape, typeof sendOrder>;
+  [confirm: `/api/orders/${number}/confirm`]: Endpoint<typeof ConfirmShape, typeof confirmOrder>;
+  [cancel: `/api/orders/${number}/cancel`]: Endpoint<typeof VersionShape, typeof cancelOrder>;
+  [part: `/api/orders/${number}/receive`]: { asks: z.input<typeof ReceiveShape>; answers: Leads };
+  [delivery: `/api/deliveries/${number}/receive`]: { asks: z.input<typeof ReceiveShape>; answers: Leads };
+}
+export type CommandUrl = keyof Commands;
+export type Asked<U extends CommandUrl> = Commands[U]['asks'];
+export type Answered<U extends CommandUrl> = Commands[U]['answers'];
