@@ -58,7 +58,8 @@ export class Command {
         ? IDLE
         : { busy: false, problem: answer.problem, says: answer.problem ? answer.problem.detail : SILENT },
     );
-    return answer.ok ? answer.value : null;
+    // What is done and says nothing more is done all the same.
+    return answer.ok ? (answer.value ?? ({} as T)) : null;
   };
 
   #set(state: CommandState): void {
