@@ -4,6 +4,7 @@ import { type Piece, type WorkOrder, workOrder } from '../../core/procedures/tog
 import type { Phase, Procedure } from '../../core/procedures/types';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
+import * as columns from '../db/columns';
 import { notFound, refused } from '../errors';
 import { loadInstrument } from '../fleet/instruments';
 import { type Job, loadJob, openJobIn } from './jobs';
@@ -80,7 +81,7 @@ export async function jobPhases(db: Knex, jobId: number): Promise<Map<Phase, num
     .whereIn('outcome', ['done', 'skipped'])
     .select('job_id', 'step', 'at', 'given_at');
   const { times } = phaseTimes(
-    new Map(cards.map((c) => [c.id, (JSON.parse(c.body) as Procedure).steps])),
+    new Map(cards.map((c) => [c.id, columns.procedure.read(c.body).steps])),
     answers.map((a) => ({ jobId: a.job_id, step: a.step, at: a.given_at ?? a.at })),
     Math.min(...cards.map((c) => c.opened_at)),
   );

@@ -1,8 +1,9 @@
 import type { Knex } from 'knex';
 import type { OtherWay } from '../../contract/bench';
 import { NoReasonError } from '../../core/procedures/schools';
-import type { JobKind, Method, Procedure } from '../../core/procedures/types';
+import type { JobKind, Method } from '../../core/procedures/types';
 import { type Acting, change } from '../db/change';
+import * as columns from '../db/columns';
 import { conflict, refused } from '../errors';
 import { loadInstrument } from '../fleet/instruments';
 import { releaseKit, reserveKit } from '../stock/reserve';
@@ -29,7 +30,7 @@ export async function departJob(
     const snapshot = await trx('procedure_snapshot').where({ hash: job.procedure_hash }).first();
     if (!snapshot)
       throw refused('no-card', 'There is no card to change', 'This job has no guided steps; record it at the finish.');
-    const before: Procedure = JSON.parse(snapshot.body);
+    const before = columns.procedure.read(snapshot.body);
     const answers = await trx('job_answer').where({ job_id: job.id }).whereIn('outcome', ['done', 'skipped']);
     const answered = new Set(answers.map((a) => a.step as string));
     const begun = before.steps.some((s) => s.phase === 'slacken' && answered.has(s.key));
@@ -40,14 +41,18 @@ export async function departJob(
         'Strings are slack already',
         'How many at a time and the order are settled before the first string is slack. Finish this one as begun.',
       );
-    const known = job.departure ? JSON.parse(job.departure) : null;
+    const known = job.departure ? columns.departure.read(job.departure) : null;
     const method: Partial<Method> = { ...known?.method, ...p.method };
     const instrument = await loadInstrument(trx, { id: job.instrument_id });
     const programme = await trx('programme').first();
     const made = await previewJob(
       trx,
       instrument,
-      { kind: job.kind as JobKind, numbers: JSON.parse(job.strings), departure: { method, reason: p.reason } },
+      {
+        kind: job.kind as JobKind,
+        numbers: columns.numbers.read(job.strings),
+        departure: { method, reason: p.reason },
+      },
       programme.a4_hz,
     ).catch((error: unknown) => {
       if (error instanceof NoReasonError) throw refused('no-reason', 'Why not as the house does it?', error.message);

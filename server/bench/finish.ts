@@ -1,10 +1,11 @@
 import type { Knex } from 'knex';
 import type { CountedPart, Finish, FinishEntry } from '../../contract/bench';
-import { isChange, type Method, type Procedure } from '../../core/procedures/types';
+import { isChange, type Method } from '../../core/procedures/types';
 import { settledAt, visitsAfterChange } from '../../core/settling/readyBy';
 import type { DrawPlan, Need } from '../../core/stock/draw';
 import { laterByClock, localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
+import * as columns from '../db/columns';
 import { conflict, notFound, refused, UserError } from '../errors';
 import { halfServes } from '../fleet/fit';
 import { type Instrument, loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
@@ -95,9 +96,9 @@ async function prepare(
   const person = await db('person').where({ id: personId }).first();
   // As its card says; a string it does not know is judged by the way in which the job is done.
   const card = await db('job').where({ id: job.id }).first('halves', 'method');
-  const halves: number[] = JSON.parse(card.halves);
+  const halves = columns.numbers.read(card.halves);
   const method: Method = card.method
-    ? JSON.parse(card.method)
+    ? columns.method.read(card.method)
     : (await loadHouse(db, instrument.build.family)).house.method;
   const programme = await db('programme').first();
   const needs = entries.flatMap((entry) => {
@@ -238,9 +239,9 @@ async function cardMinutes(
   entries: readonly FinishEntry[],
 ): Promise<number | null> {
   const fitted = entries.filter((e) => e.action === 'fit').length;
-  if (job.procedure_hash === null || fitted !== (JSON.parse(job.strings) as number[]).length) return null;
+  if (job.procedure_hash === null || fitted !== columns.numbers.read(job.strings).length) return null;
   const { body } = await trx('procedure_snapshot').where({ hash: job.procedure_hash }).first('body');
-  return (JSON.parse(body) as Procedure).minutes;
+  return columns.procedure.read(body).minutes;
 }
 
 /**
@@ -416,7 +417,7 @@ async function answerReports(
 ): Promise<void> {
   const changed = new Set(entries.filter((e) => e.action !== 'kept').map((e) => e.number));
   for (const report of await trx('report').where({ instrument_id: instrumentId }).whereNull('closed_by_record_id')) {
-    const numbers: number[] = JSON.parse(report.numbers);
+    const numbers = columns.numbers.read(report.numbers);
     const answered =
       report.kind === 'broken' ? numbers.every((n) => changed.has(n)) : entries.some((e) => e.action === 'fit');
     if (answered) await trx('report').where({ id: report.id }).update({ closed_by_record_id: recordId });

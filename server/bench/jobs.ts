@@ -9,6 +9,7 @@ import type { JobKind, Method, Procedure, Step } from '../../core/procedures/typ
 import { benchRequest } from '../../core/work/due';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
+import * as columns from '../db/columns';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
 import { loadHouse } from '../methods/house';
@@ -158,15 +159,15 @@ export async function loadJob(db: Knex, jobId: number): Promise<Job> {
     tag: row.tag,
     instrumentId: row.instrument_id,
     kind: row.kind,
-    numbers: JSON.parse(row.strings),
-    departure: row.departure ? JSON.parse(row.departure) : null,
+    numbers: columns.numbers.read(row.strings),
+    departure: row.departure ? columns.departure.read(row.departure) : null,
     batchId: row.batch_id,
     status: row.status,
     version: row.version,
     openedBy: row.opener,
     openedAt: row.opened_at,
     cursor: row.cursor,
-    procedure: row.body ? JSON.parse(row.body) : null,
+    procedure: row.body ? columns.procedure.read(row.body) : null,
     answers: answers.map((a) => ({
       key: a.key,
       step: a.step,
@@ -199,7 +200,7 @@ export async function saveAnswer(
     const job = await trx('job').where({ id: p.jobId }).first();
     if (!job) throw notFound('This job');
     const snapshot = await trx('procedure_snapshot').where({ hash: job.procedure_hash }).first();
-    const steps = snapshot ? (JSON.parse(snapshot.body) as Procedure).steps : [];
+    const steps = snapshot ? columns.procedure.read(snapshot.body).steps : [];
     const keys = steps.map((s) => s.key);
     if (!keys.includes(p.step) || !(keys.includes(p.cursor) || p.cursor === 'finish')) {
       throw refused('unknown-step', 'Unknown step', 'This job has no such step. Reload the bench.');
@@ -254,7 +255,7 @@ async function requireOpenGate(
       const product = products.get(x.houseProductId ?? x.now.productId ?? -1);
       return { number: x.number, core: product?.core ?? 'steel', wound: product ? product.wrap !== null : true };
     }),
-    rounds: job.method ? (JSON.parse(job.method) as Method).stretchRounds : 0,
+    rounds: job.method ? columns.method.read(job.method).stretchRounds : 0,
   });
   if (problems.length > 0)
     throw refused('gate', 'Not yet', `${problems.join(' ')} Do that first, or say why it is done all the same.`);

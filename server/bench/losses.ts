@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { Acting } from '../db/change';
+import * as columns from '../db/columns';
 import { loadInstrument, loadProducts } from '../fleet/instruments';
 import { shelfForJob } from '../stock/reserve';
 import { writeDrawPlan, writeMove } from '../stock/shelf';
@@ -41,7 +42,7 @@ export async function takeSpare(
   const productId = position.houseProductId;
   const name = (await loadProducts(trx, [productId])).get(productId)?.name ?? '';
   const person = await trx('person').where({ id: acting.personId }).first();
-  const half = (JSON.parse(job.halves) as number[]).includes(number);
+  const half = columns.numbers.read(job.halves).includes(number);
   const need = { number, productId: String(productId), amount: half ? ('half' as const) : ('whole' as const) };
   const { shelf, plan } = await shelfForJob(trx, person.place_id, job.id, [need]);
   const drawn = plan.drawn[0];

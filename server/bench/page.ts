@@ -7,6 +7,7 @@ import { liesOn, postPhrase, stringLabel } from '../../core/procedures/words';
 import type { CoreMaterial } from '../../core/strings/materials';
 import { type StripString, stripAt } from '../../core/wear/strip';
 import { among } from '../db/among';
+import * as columns from '../db/columns';
 import { loadInstrument, loadProducts, productOf } from '../fleet/instruments';
 
 import { type Job, lastEntries } from './jobs';
@@ -67,7 +68,7 @@ export async function benchView(
     job,
     name: describeBuild(build.family, build.size),
     parts: `${PART_NAMES[build.tailEnd]}, ${PART_NAMES[build.tuner]}${houseSet ? `, ${houseSet.name}` : ''}${build.handedness === 'left' ? ', left-handed' : ''}`,
-    strip: stripAt(JSON.parse(state.strip), at.today, at.now),
+    strip: stripAt(columns.strip.read(state.strip), at.today, at.now),
     positions: instrument.positions.map(({ number, note, side, course, houseProductId }) => ({
       lies: liesOn(build, number),
       number,

@@ -14,6 +14,7 @@ import {
 } from '../../core/procedures/types';
 import { compareSets, type SetChange } from '../../core/strings/set';
 import { among } from '../db/among';
+import * as columns from '../db/columns';
 import { halfServes, stringToFit } from '../fleet/fit';
 import type { Instrument, StringProduct } from '../fleet/instruments';
 import { standingRecords } from '../fleet/state';
@@ -129,7 +130,7 @@ export async function lastMethods(db: Knex, instrumentIds: readonly number[]): P
   const latest = new Map<number, Method>();
   for (const { instrument_id, job_id } of records) {
     const method = methodOf.get(job_id);
-    if (method && !latest.has(instrument_id)) latest.set(instrument_id, JSON.parse(method));
+    if (method && !latest.has(instrument_id)) latest.set(instrument_id, columns.method.read(method));
   }
   return latest;
 }

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { z } from 'zod';
 import type { FoundFault } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
 import { diagnose, type RankedCause, symptomsFor } from '../../core/faults/diagnose';
@@ -9,9 +10,11 @@ import { openJob } from '../bench/jobs';
 import { lastMethods } from '../bench/procedure';
 import { laterByClock, localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
+import * as columns from '../db/columns';
 import { conflict, notFound, refused } from '../errors';
 import { stringToFit } from '../fleet/fit';
 import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
+import { stateFacts } from '../fleet/state';
 import { loadHouse } from '../methods/house';
 
 /** Everything on record that speaks for or against a cause on this instrument. */
@@ -29,7 +32,7 @@ export async function factsOf(
   const last = (await lastMethods(db, [instrument.id])).get(instrument.id) ?? null;
   const place = await db('place').where({ id: instrument.placeId }).first();
   const state = await db('instrument_state').where({ instrument_id: instrument.id }).first();
-  const facts = JSON.parse(state.facts);
+  const facts = stateFacts.read(state.facts);
   const entries = await db('string_entry as e')
     .join('standing_record as r', 'r.id', 'e.record_id')
     .where({ 'e.instrument_id': instrument.id, 'e.action': 'fit' })
@@ -41,7 +44,7 @@ export async function factsOf(
     .whereNotNull('number')
     .pluck('number');
   const reported = (await db('report').where({ instrument_id: instrument.id, kind: 'broken' })).flatMap((r): number[] =>
-    JSON.parse(r.numbers),
+    columns.numbers.read(r.numbers),
   );
   const times = (n: number) => [...troubles, ...reported].filter((x) => x === n).length;
   const strings = instrument.positions.flatMap((p) => {
@@ -94,6 +97,8 @@ export async function factsOf(
   };
 }
 
+const nextStep = columns.columnOf<NextStep>('what follows a cause', z.looseObject({ kind: z.string() }));
+
 /** A case that is not closed: something a person said would be done. */
 export interface OpenCase {
   id: number;
@@ -124,7 +129,7 @@ const caseOf = (r: Record<string, unknown>): OpenCase => ({
   symptom: r.symptom as string,
   cause: r.cause as string,
   number: r.number as number | null,
-  next: JSON.parse(r.next as string),
+  next: nextStep.read(r.next as string),
   note: r.note as string,
 });
 

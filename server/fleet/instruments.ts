@@ -5,6 +5,7 @@ import { massKgPerM } from '../../core/strings/mass';
 import type { CoreMaterial, Material } from '../../core/strings/materials';
 import type { Player } from '../../core/wear/exposure';
 import { among } from '../db/among';
+import * as columns from '../db/columns';
 import { notFound } from '../errors';
 
 /** A single string as sold. */
@@ -96,7 +97,7 @@ export function instrumentOf(row: Row, positionRows: Row[]): Instrument {
       bridge: row.bridge as Build['bridge'],
       stringEnd: row.string_end as Build['stringEnd'],
       fingerboard: row.fingerboard as Build['fingerboard'],
-      extras: JSON.parse(row.extras as string),
+      extras: columns.texts.read(row.extras as string) as Build['extras'],
       post: {
         diameterMm: row.post_diameter_mm as number,
         roomUnderHoleMm: row.post_room_mm as number,

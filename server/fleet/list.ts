@@ -6,7 +6,8 @@ import { type Due, playHours, type UsePeriod } from '../../core/wear/due';
 import { encodeStrip, stripAt } from '../../core/wear/strip';
 import { shortReason } from '../../core/wear/words';
 import { among } from '../db/among';
-import { periodOf, type StateFacts } from './state';
+import * as columns from '../db/columns';
+import { periodOf, stateFacts } from './state';
 
 export interface FleetRow {
   tag: string;
@@ -107,15 +108,15 @@ function fleetRow(
   row: Record<string, string> & { family: Family; ready_at: number | null; broken: number },
   at: { today: LocalDate; now: number },
 ): FleetRow {
-  const due: Due = JSON.parse(row.due as string);
-  const facts: StateFacts = JSON.parse(row.facts as string);
+  const due = columns.due.read(row.due as string);
+  const facts = stateFacts.read(row.facts as string);
   return {
     tag: row.tag as string,
     name: describeBuild(row.family, row.size as string),
     family: row.family,
     place: row.place_name as string,
     holder: row.holder as string,
-    strip: encodeStrip(stripAt(JSON.parse(row.strip as string), at.today, at.now)),
+    strip: encodeStrip(stripAt(columns.strip.read(row.strip as string), at.today, at.now)),
     dueOn: due.on,
     dueBy: due.by,
     because: shortReason(due, {

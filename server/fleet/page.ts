@@ -15,6 +15,7 @@ import { longReason, sayAge, shortReason } from '../../core/wear/words';
 import { previewJob } from '../bench/jobs';
 import { localDate } from '../clock';
 import { among } from '../db/among';
+import * as columns from '../db/columns';
 import { type OpenCase, openCases } from '../faults/cases';
 import { loadHouse } from '../methods/house';
 import type { Programme } from '../programme/programme';
@@ -22,7 +23,7 @@ import { type DueWorkHere, dueWorkOf } from '../work/due';
 import { stringToFit } from './fit';
 import { type Instrument, loadInstrument, loadProducts } from './instruments';
 import { periodsOf } from './list';
-import { measuredSettledAt, retunesOf, type StateFacts } from './state';
+import { measuredSettledAt, retunesOf, stateFacts } from './state';
 
 export interface PositionLine {
   number: number;
@@ -127,7 +128,7 @@ export async function instrumentPage(
   const use = (await periodsOf(db, [id])).get(id) ?? [];
   const work = (await dueWorkOf(db, [id], at.today)).get(id) as DueWorkHere;
   const { due } = work;
-  const strip = stripAt(JSON.parse(state.strip), at.today, at.now);
+  const strip = stripAt(columns.strip.read(state.strip), at.today, at.now);
   const { method } = (await loadHouse(db, instrument.build.family)).house;
   const entryIds = instrument.positions.map((p) => p.now.entryId).filter((e) => e !== null);
   const fitters = new Map(
@@ -225,7 +226,7 @@ export async function instrumentPage(
   const { composed, version } = await previewJob(db, instrument, {}, at.programme.a4Hz);
   const facts = {
     today: at.today,
-    rule: (JSON.parse(state.facts) as StateFacts).rule,
+    rule: stateFacts.read(state.facts).rule,
     hoursUsed: due.since ? playHours(use, due.since, at.today) : 0,
     nameOf: (n: number) => noteOf.get(n) ?? `string ${n}`,
   };

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { z } from 'zod';
 import type { LocalDate } from '../../core/dates';
 import { fitCreep, type Retune } from '../../core/settling/creep';
 import { settledAt, settlingDays } from '../../core/settling/readyBy';
@@ -17,6 +18,7 @@ import type { KeptString } from '../../core/wear/strip';
 import { dueWork } from '../../core/work/due';
 import { localDate } from '../clock';
 import { among } from '../db/among';
+import * as columns from '../db/columns';
 import { transact } from '../db/transact';
 import { loadHouses } from '../methods/house';
 import { refreshHalves } from './halves';
@@ -46,6 +48,15 @@ export interface StateFacts {
   use: UsePeriod[];
   notes: Record<number, string>;
 }
+
+export const stateFacts = columns.columnOf<StateFacts>(
+  'what a due date is counted from',
+  z.looseObject({
+    rule: z.looseObject({ calendarDays: z.number() }),
+    use: z.array(z.looseObject({})),
+    notes: z.looseObject({}),
+  }),
+);
 
 /**
  * When a string has settled: by the retunes logged, so that it holds in nine cases of ten; by the careful figure of its
@@ -240,7 +251,7 @@ export async function refreshInstrument(
     inspection: look ? { on: look.on_day, score: look.score, verdict: look.verdict, because: look.because } : null,
     retunes: await retunesOf(trx, instrument),
     use: use.map(periodOf),
-    reports: reports.map((r) => ({ on: r.on_day, kind: r.kind, numbers: JSON.parse(r.numbers) })),
+    reports: reports.map((r) => ({ on: r.on_day, kind: r.kind, numbers: columns.numbers.read(r.numbers) })),
     concerts: concerts.map((c) => ({ name: c.name, on: c.on_day })),
     placeName: place.name,
     setName: set?.name ?? '',

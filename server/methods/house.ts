@@ -4,6 +4,7 @@ import { type House, problemsOf, usualBuild } from '../../core/procedures/house'
 import type { StringToFit } from '../../core/procedures/types';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
+import * as columns from '../db/columns';
 import { conflict, refused } from '../errors';
 import { stringToFit } from '../fleet/fit';
 import { refreshHalves, withDoubleLength } from '../fleet/halves';
@@ -21,13 +22,15 @@ export async function loadHouses(db: Knex, families?: readonly string[]): Promis
   const rows = await (families ? query.whereIn('family', among(db, families)) : query);
   // Later versions overwrite earlier ones.
   const latest = new Map(rows.map((row) => [row.family as string, row]));
-  return new Map([...latest].map(([family, row]) => [family, { version: row.version, house: JSON.parse(row.house) }]));
+  return new Map(
+    [...latest].map(([family, row]) => [family, { version: row.version, house: columns.house.read(row.house) }]),
+  );
 }
 
 /** The current house method of a family. */
 export async function loadHouse(db: Knex, family: Family): Promise<HouseVersion> {
   const row = await db('method_version').where({ family }).orderBy('version', 'desc').first();
-  return { version: row.version, house: JSON.parse(row.house) };
+  return { version: row.version, house: columns.house.read(row.house) };
 }
 
 export interface HouseHistory {
@@ -51,7 +54,7 @@ export async function houseHistory(db: Knex, family: Family): Promise<HouseHisto
 export async function loadHouseVersion(db: Knex, family: Family, version: number): Promise<House> {
   const row = await db('method_version').where({ family, version }).first();
   if (!row) throw refused('no-version', 'No such version', 'Choose one of the versions in the list.');
-  return JSON.parse(row.house);
+  return columns.house.read(row.house);
 }
 
 /** Strings to show a family's method with when no instrument is chosen: those of its first set in the catalogue. */

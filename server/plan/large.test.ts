@@ -37,7 +37,8 @@ it('at 20,000 instruments that all wait for somebody the plan is made, published
     .update({
       due_on: TODAY,
       due_by: 'calendar',
-      due: JSON.stringify({ by: 'calendar', since: null, inspection: null }),
+      due: db.raw("json_set(due, '$.by', 'calendar')"),
+      due_work: 'change',
     });
   for (const [personId, weekday] of [1, 2].flatMap((p) => [1, 2, 3, 4, 5].map((d) => [p, d] as const)))
     await addAvailability(db, acting(), { personId, placeId: 1, weekday, minutes: 360, starts: '09:00' });

@@ -1,11 +1,14 @@
 import type { Knex } from 'knex';
+import { z } from 'zod';
 import type { LocalDate } from '../../core/dates';
 import { brokenRules, costOf } from '../../core/planning/check';
+import { PLAN_KINDS } from '../../core/planning/kinds';
 import type { Plan } from '../../core/planning/model';
 import { repaired } from '../../core/planning/repair';
 import { runApart } from '../apart';
 import { localDate } from '../clock';
 import { type Acting, answered, change, insertId } from '../db/change';
+import * as columns from '../db/columns';
 import { notFound, UserError } from '../errors';
 import { loadProgramme } from '../programme/programme';
 import type { NightAnswer, NightTask } from './night.worker';
@@ -33,6 +36,19 @@ export interface Proposal {
   items: (Pick<PlanItem, 'instrumentId' | 'kind' | 'personId' | 'placeId' | 'on'> & { startsAt: number })[];
 }
 
+const proposalItems = columns.columnOf<Proposal['items']>(
+  'a proposal of the night',
+  z.array(
+    z.looseObject({
+      instrumentId: z.int(),
+      kind: z.enum(PLAN_KINDS),
+      personId: z.int(),
+      placeId: z.int(),
+      on: z.string(),
+    }),
+  ),
+);
+
 /** The latest proposal that nobody has answered, for the plan that is in force. */
 export async function openProposal(db: Knex, planId: number | null): Promise<Proposal | null> {
   const row = await db('plan_proposal').where({ status: 'new' }).orderBy('id', 'desc').first();
@@ -45,7 +61,7 @@ export async function openProposal(db: Knex, planId: number | null): Promise<Pro
     cost: row.cost,
     costBefore: row.cost_before,
     bound: row.bound,
-    items: JSON.parse(row.items),
+    items: proposalItems.read(row.items),
   };
 }
 

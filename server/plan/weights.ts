@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { Weights } from '../../contract/plan';
 import type { PlanWeights } from '../../core/planning/model';
 import { type Acting, change } from '../db/change';
+import * as columns from '../db/columns';
 import { conflict } from '../errors';
 
 export type ProgrammeWeights = Required<PlanWeights>;
@@ -20,7 +21,7 @@ export const USUAL_WEIGHTS: ProgrammeWeights = {
 export async function loadWeights(db: Knex): Promise<{ weights: ProgrammeWeights; version: number }> {
   const row = await db('plan_weights').where({ id: 1 }).first();
   return row
-    ? { weights: { ...USUAL_WEIGHTS, ...JSON.parse(row.weights) }, version: row.version }
+    ? { weights: { ...USUAL_WEIGHTS, ...columns.weights.read(row.weights) }, version: row.version }
     : { weights: { ...USUAL_WEIGHTS }, version: 0 };
 }
 

@@ -15,6 +15,7 @@ import {
 import type { ProposalLine, ProposalSupplier } from '../../core/stock/proposal';
 import { breakRate, economicOrderQuantity } from '../../core/stock/quantities';
 import { among } from '../db/among';
+import * as columns from '../db/columns';
 import { oncePerDay, untilChanged } from '../db/memo';
 import { dueWorkOf } from '../work/due';
 import { comingLines, loadSuppliers, type Supplier } from './orders';
@@ -293,7 +294,7 @@ async function history(db: Knex, today: LocalDate): Promise<{ breaks: Breaks; op
     )
     .select('instrument_id', 'number', 'house_product_id');
   for (const r of reports)
-    for (const number of JSON.parse(r.numbers) as number[]) {
+    for (const number of columns.numbers.read(r.numbers)) {
       const at = reported.find((x) => x.instrument_id === r.instrument_id && x.number === number);
       if (at?.house_product_id) add(at.house_product_id, 1);
     }

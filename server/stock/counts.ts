@@ -3,6 +3,7 @@ import type { Count } from '../../contract/stock';
 import { valueOfPart } from '../../core/stock/value';
 import { localDate } from '../clock';
 import { type Acting, change } from '../db/change';
+import * as columns from '../db/columns';
 import { conflict, notFound, refused } from '../errors';
 import { receiveLot, requireForm, writeMove } from './shelf';
 
@@ -195,7 +196,7 @@ export async function toCount(db: Knex, placeId: number): Promise<ToCount[]> {
         countedAt: c?.at ?? null,
         by: c?.name ?? null,
         lastDifference: c ? c.counted - c.expected : 0,
-        lots: JSON.parse(b.lots),
+        lots: columns.numbers.read(b.lots),
       };
     })
     .sort((a, b) => b.valueCents * (1 + b.moves) - a.valueCents * (1 + a.moves));

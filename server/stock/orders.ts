@@ -4,6 +4,7 @@ import { addDays, type LocalDate, sayDay } from '../../core/dates';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
+import * as columns from '../db/columns';
 import { type SupplierAnswer, standInSupplier } from '../devices/supplier';
 import { conflict, notFound, refused } from '../errors';
 import { receiveLot } from './shelf';
@@ -441,7 +442,7 @@ export async function receiveDelivery(
     const today = localDate(acting.now, programme.time_zone);
     if (delivery.arrives_on > today)
       throw refused('not-here', 'It has not come yet', `It is expected ${sayDay(order.expected_on, today)}.`);
-    const announced: OrderedLine[] = JSON.parse(delivery.lines);
+    const announced = columns.orderLines.read(delivery.lines);
     const { lotIds, differences } = await takeIn(trx, acting, order, p.lines, (line) => {
       return announced.find((l) => l.productId === line.product_id)?.quantity ?? 0;
     });
@@ -601,7 +602,7 @@ export async function loadOrders(db: Knex, today: LocalDate, orderId?: number): 
           .map((d) => ({
             id: d.id,
             arrivedOn: d.arrives_on,
-            lines: (JSON.parse(d.lines) as { productId: number; quantity: number }[]).map((l) => ({
+            lines: columns.orderLines.read(d.lines).map((l) => ({
               ...l,
               name: names.get(l.productId) ?? '',
             })),
@@ -611,9 +612,9 @@ export async function loadOrders(db: Knex, today: LocalDate, orderId?: number): 
           .map((d) => ({
             on: localDate(d.received_at, d.time_zone),
             by: d.by,
-            differences: (JSON.parse(d.differences) as { productId: number; announced: number; counted: number }[]).map(
-              (x) => `${names.get(x.productId)}: ${x.counted} of ${x.announced}`,
-            ),
+            differences: columns.differences
+              .read(d.differences)
+              .map((x) => `${names.get(x.productId)}: ${x.counted} of ${x.announced}`),
           })),
       };
     })

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { isChange, type JobKind } from '../../core/procedures/types';
 import { type DrawPlan, drawFor, type Need } from '../../core/stock/draw';
 import type { Acting } from '../db/change';
+import * as columns from '../db/columns';
 import { loadInstrument } from '../fleet/instruments';
 import { claimMore, type PlacedLot, setContents, shelfInReach } from './shelf';
 
@@ -22,8 +23,8 @@ export async function reserveKit(trx: Knex, acting: Acting, jobId: number): Prom
   const job = await trx('job').where({ id: jobId }).first();
   if (job.kind === 'refit' || !isChange(job.kind as JobKind)) return;
   const instrument = await loadInstrument(trx, { id: job.instrument_id });
-  const numbers: number[] = JSON.parse(job.strings);
-  const halves: number[] = JSON.parse(job.halves);
+  const numbers = columns.numbers.read(job.strings);
+  const halves = columns.numbers.read(job.halves);
   const needs = instrument.positions.flatMap((p): Need[] =>
     p.houseProductId === null || !numbers.includes(p.number)
       ? []

@@ -11,6 +11,7 @@ import { LOOK_MINUTES } from '../../core/work/items';
 import { composeJob, type JobRequest, lastMethods, lastTime } from '../bench/procedure';
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
+import * as columns from '../db/columns';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadMany, loadProducts, loadTagged } from '../fleet/instruments';
 import { type FleetRow, fleetRows } from '../fleet/list';
@@ -285,8 +286,8 @@ async function openJobs(db: Knex, placeId: number): Promise<OpenJob[]> {
     .select('job_id', 'step', 'outcome', 'note');
   return rows
     .flatMap((r): (OpenJob & { here: boolean })[] => {
-      const steps = r.body ? (JSON.parse(r.body) as Procedure).steps : [];
-      const numbers: number[] = JSON.parse(r.strings);
+      const steps = r.body ? columns.procedure.read(r.body).steps : [];
+      const numbers = columns.numbers.read(r.strings);
       const given = answers.filter((a) => a.job_id === r.id);
       const off = [...progressOf(numbers, steps, given).values()].filter((p) => p === 'off').length;
       return [

@@ -6,8 +6,9 @@ import { lifeUsed } from '../../core/wear/exposure';
 import { type OneOrSet, oneOrSet } from '../../core/wear/oneOrSet';
 import { type DueKind, type DueWork, dueWork } from '../../core/work/due';
 import { among } from '../db/among';
+import * as columns from '../db/columns';
 import { loadMany, loadProducts } from '../fleet/instruments';
-import type { StateFacts } from '../fleet/state';
+import { type StateFacts, stateFacts } from '../fleet/state';
 
 export interface DueWorkHere extends DueWork {
   due: Due;
@@ -26,14 +27,14 @@ export async function dueWorkOf(db: Knex, ids: readonly number[], today: LocalDa
   const found = new Map<number, DueWorkHere>();
   const broken: { id: number; number: number; facts: StateFacts }[] = [];
   for (const r of rows) {
-    const numbers: number[] = JSON.parse(r.to_change);
-    const facts: StateFacts = JSON.parse(r.facts);
+    const numbers = columns.numbers.read(r.to_change);
+    const facts = stateFacts.read(r.facts);
     const strings = Object.keys(facts.notes).length;
     const work: DueWorkHere = {
       kind: r.due_work as DueKind,
       numbers,
       whole: numbers.length >= strings,
-      due: JSON.parse(r.due),
+      due: columns.due.read(r.due),
       advice: null,
     };
     found.set(r.instrument_id, work);

@@ -1,0 +1,84 @@
+import { z } from 'zod';
+import { HouseShape, MethodShape } from '../../contract/methods';
+import { WeightsShape } from '../../contract/plan';
+import type { House } from '../../core/procedures/house';
+import type { Method, Procedure } from '../../core/procedures/types';
+import type { Due } from '../../core/wear/due';
+import type { KeptString } from '../../core/wear/strip';
+
+/** A column that keeps a value as JSON. */
+interface Column<T> {
+  /** @throws Damaged when what is kept is not in the shape it is written in */
+  read: (text: string) => T;
+  write: (value: T) => string;
+}
+
+/** What a column keeps cannot be read: the file was changed by other hands, or is from a newer version. */
+export class Damaged extends Error {
+  override name = 'Damaged';
+}
+
+/** @param shape as much of it as everything that reads it leans on; what is beside that is kept as it is */
+function column<T>(what: string, shape: z.ZodType): Column<T> {
+  return {
+    read(text) {
+      let value: unknown;
+      try {
+        value = JSON.parse(text);
+      } catch {
+        throw new Damaged(`What the database keeps as ${what} is no JSON: ${String(text).slice(0, 60)}`);
+      }
+      const read = shape.safeParse(value);
+      if (!read.success)
+        throw new Damaged(`What the database keeps as ${what} cannot be: ${z.prettifyError(read.error)}`);
+      return read.data as T;
+    },
+    write: (value) => JSON.stringify(value),
+  };
+}
+
+const Steps = z.array(z.looseObject({ key: z.string(), id: z.string(), positions: z.array(z.number()) }));
+const Lines = z.array(z.object({ productId: z.int(), quantity: z.int() }));
+
+/** Numbers of strings, or other whole numbers. */
+export const numbers = column<number[]>('numbers', z.array(z.int()));
+export const texts = column<string[]>('texts', z.array(z.string()));
+export const method = column<Method>('a way of working', z.preprocess(withoutGaps, MethodShape));
+export const house = column<House>(
+  'a house method',
+  z.preprocess((value) => (isObject(value) ? { ...value, method: withoutGaps(value.method) } : value), HouseShape),
+);
+export const procedure = column<Procedure>(
+  'a card',
+  z.looseObject({ steps: Steps, minutes: z.number(), method: z.looseObject({}) }),
+);
+export const due = column<Due>(
+  'a due date',
+  z.looseObject({ on: z.string(), by: z.string(), numbers: z.array(z.int()) }),
+);
+export const strip = column<KeptString[]>('strings', z.array(z.looseObject({ number: z.int(), state: z.string() })));
+export const weights = column<Partial<z.output<typeof WeightsShape>['weights']>>(
+  'weights',
+  WeightsShape.shape.weights.partial(),
+);
+export const orderLines = column<z.output<typeof Lines>>('lines of an order', Lines);
+export const differences = column<{ productId: number; announced: number; counted: number }[]>(
+  'differences of a delivery',
+  z.array(z.object({ productId: z.int(), announced: z.int(), counted: z.int() })),
+);
+export const departure = column<{ differs: string[]; reason: string; method?: Partial<Method> }>(
+  'another way of working',
+  z.looseObject({ differs: z.array(z.string()), reason: z.string() }),
+);
+
+/** A column whose shape its own area knows. */
+export const columnOf = column;
+
+function isObject(value: unknown): value is Record<string, unknown> {
+  return typeof value === 'object' && value !== null;
+}
+
+/** Ways of working from before these choices were there have none of them. */
+function withoutGaps(value: unknown): unknown {
+  return isObject(value) ? { slackPlain: null, windsPlain: null, ...value } : value;
+}
