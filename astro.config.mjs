@@ -57,6 +57,7 @@ const besideServer = {
         ['server/main.ts', 'main.mjs'],
         ['server/plan/night.worker.ts', 'night.worker.mjs'],
         ['server/plan/calendar.worker.ts', 'calendar.worker.mjs'],
+        ['server/reads/reader.worker.ts', 'reader.worker.mjs'],
       ])
         await build({
           configFile: false,

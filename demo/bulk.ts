@@ -95,7 +95,7 @@ export async function loadBulk(
     if (i.inConcert) bulk.insert('concert_instrument', { concert_id: lantern, instrument_id: id });
     const setName = houseSetFor(i.family, i.size).name;
     const positions = positionRows(build, house, products, 440);
-    let last: { at: number; entries: Map<number, number> } | null = null;
+    let last: { at: number; jobId: number; entries: Map<number, number> } | null = null;
     for (const change of changes) {
       last = writeChange(bulk, shelf, {
         instrumentId: id,
@@ -128,7 +128,7 @@ export async function loadBulk(
         products,
         setName,
         lanternOn: concerts.lantern,
-        changedOn: changes.at(-1)?.on ?? null,
+        changed: now_ ? { on: changes.at(-1)?.on ?? today, jobId: now_.jobId } : null,
       }),
     );
     if (made % 2000 === 0) says(`${made} instruments, ${jobs} jobs`);
@@ -147,7 +147,7 @@ function stateRow(
     products: ReadonlyMap<number, StringProduct>;
     setName: string;
     lanternOn: LocalDate;
-    changedOn: LocalDate | null;
+    changed: { on: LocalDate; jobId: number } | null;
   },
 ) {
   return stateOf({
@@ -162,7 +162,7 @@ function stateRow(
     concerts: i.inConcert ? [{ name: 'Lantern Concert', on: p.lanternOn }] : [],
     placeName: i.place,
     setName: p.setName,
-    changed: p.changedOn ? { on: p.changedOn, what: p.setName } : null,
+    changed: p.changed && { ...p.changed, what: p.setName },
     timeZone: TIME_ZONE,
   });
 }
@@ -243,7 +243,7 @@ function writeChange(
     setName: string;
     today: LocalDate;
   },
-): { at: number; entries: Map<number, number> } {
+): { at: number; jobId: number; entries: Map<number, number> } {
   const at = Date.parse(`${p.on}T11:00:00Z`);
   const jobId = bulk.insert('job', {
     instrument_id: p.instrumentId,
@@ -313,5 +313,5 @@ function writeChange(
       done_at: done ? at + visit.afterHours * 3_600_000 : null,
     });
   }
-  return { at, entries };
+  return { at, jobId, entries };
 }

@@ -5,15 +5,24 @@ import { Worker } from 'node:worker_threads';
 import { UserError } from './errors';
 
 /** The workers there are, by the names of their files. */
-export type Apart = 'night' | 'calendar';
+export type Apart = 'night' | 'calendar' | 'reader';
 
-const FOLDERS: Record<Apart, string> = { night: 'plan', calendar: 'plan' };
+const FOLDERS: Record<Apart, string> = { night: 'plan', calendar: 'plan', reader: 'reads' };
 
 /** What a worker answers: what it made, or what is wrong in words for its user. */
 export type Answered<T> = { made: T } | { refused: Pick<UserError, 'type' | 'status' | 'title' | 'detail'> };
 
-/** The worker, built beside the server, or from its source where nothing is built. */
-function startWorker(name: Apart, workerData: unknown): Worker {
+const running = new Set<Worker>();
+
+/** Starts a worker, built beside the server, or from its source where nothing is built. */
+export function startWorker(name: Apart, workerData: unknown): Worker {
+  const worker = findWorker(name, workerData);
+  running.add(worker);
+  worker.once('exit', () => running.delete(worker));
+  return worker;
+}
+
+function findWorker(name: Apart, workerData: unknown): Worker {
   let folder = dirname(fileURLToPath(import.meta.url));
   for (let up = 0; up < 4; up++) {
     const built = join(folder, `${name}.worker.mjs`);
@@ -29,8 +38,6 @@ function startWorker(name: Apart, workerData: unknown): Worker {
   }
   throw new UserError('not-built', 500, 'A part of Arvick is missing', 'Build Arvick again: npm run build.');
 }
-
-const running = new Set<Worker>();
 
 /** Ends all workers, as when the server stops. Whoever waits for one is told. */
 export async function endWorkers(): Promise<void> {
@@ -49,10 +56,8 @@ export function runApart<T>(
 ): Promise<T> {
   return new Promise((done, failed) => {
     const worker = startWorker(name, data);
-    running.add(worker);
     const end = (act: () => void) => {
       clearTimeout(timer);
-      running.delete(worker);
       act();
       void worker.terminate();
     };

@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { seededChance } from '../chance';
-import { chanceWithin, learnEfforts, normalBelow, type WorkRecord } from './effort';
+import { cellsOf, chanceWithin, learnEfforts, normalBelow, type WorkRecord } from './effort';
 
 /** A number from the standard normal distribution (Box and Muller 1958). */
 const normal = (chance: () => number) => Math.sqrt(-2 * Math.log(chance() + 1e-12)) * Math.cos(2 * Math.PI * chance());
 
 describe('minutes learned from records', () => {
   it('without records are those that are usual, with the usual spread', () => {
-    const e = learnEfforts([]);
+    const e = learnEfforts(cellsOf([]));
     expect(e.of(1, 'violin', 30).low).toBeCloseTo(30 * Math.exp(-1.2816 * 0.3), 6);
     expect(e.of(1, 'violin', 30).records).toBe(0);
   });
@@ -26,7 +26,7 @@ describe('minutes learned from records', () => {
     }
     // A bench left open over lunch says nothing.
     records.push({ person: 0, method: 'violin', minutes: 600, usualMinutes: 30 });
-    const e = learnEfforts(records);
+    const e = learnEfforts(cellsOf(records));
     expect(e.spread).toBeGreaterThan(0.19);
     expect(e.spread).toBeLessThan(0.22);
     for (const [person, by] of people.entries()) {
@@ -44,7 +44,9 @@ describe('minutes learned from records', () => {
 
   it('let a few records say little', () => {
     const slow = (n: number) =>
-      learnEfforts(Array.from({ length: n }, () => ({ person: 1, method: 'cello', minutes: 60, usualMinutes: 30 })));
+      learnEfforts(
+        cellsOf(Array.from({ length: n }, () => ({ person: 1, method: 'cello', minutes: 60, usualMinutes: 30 }))),
+      );
     const one = slow(1).of(1, 'cello', 30).minutes;
     const many = slow(40).of(1, 'cello', 30).minutes;
     expect(one).toBeLessThan(40);

@@ -1,3 +1,5 @@
+import { group } from 'd3-array';
+
 /** A job that was done: what it took against what jobs like it usually take. */
 export interface WorkRecord {
   person: number;
@@ -37,47 +39,69 @@ export interface Efforts {
 }
 
 /**
+ * What is learned from the records of one person with one method: how many there are, and the sums of the logarithm of
+ * minutes over usual minutes and of its square. More of a record is not needed.
+ */
+export interface EffortCell {
+  person: number;
+  method: string;
+  records: number;
+  sum: number;
+  squares: number;
+}
+
+/** Records that took so many times as long as usual, or as short, tell of something else. */
+export const MOST_LOG = Math.log(MOST_TIMES);
+
+/** Records as cells. */
+export function cellsOf(records: readonly WorkRecord[]): EffortCell[] {
+  const cells = new Map<string, EffortCell>();
+  for (const { person, method, minutes, usualMinutes } of records) {
+    if (!(minutes > 0 && usualMinutes > 0)) continue;
+    const y = Math.log(minutes / usualMinutes);
+    if (Math.abs(y) > MOST_LOG) continue;
+    const key = `${person}/${method}`;
+    const cell = cells.get(key) ?? { person, method, records: 0, sum: 0, squares: 0 };
+    cell.records += 1;
+    cell.sum += y;
+    cell.squares += y ** 2;
+    cells.set(key, cell);
+  }
+  return [...cells.values()];
+}
+
+/**
  * Learns minutes by method and person. The logarithm of minutes over usual minutes is a sum of a method's part, a
  * person's part and chance; both parts are drawn towards nothing by the records that stand for what is usual
  * (a crossed random-effects model; Robinson 1991), so that few records say little.
  */
-export function learnEfforts(records: readonly WorkRecord[]): Efforts {
-  const used = records
-    .filter((r) => r.minutes > 0 && r.usualMinutes > 0)
-    .map((r) => ({ ...r, y: Math.log(r.minutes / r.usualMinutes) }))
-    .filter((r) => Math.abs(r.y) <= Math.log(MOST_TIMES));
+export function learnEfforts(cells: readonly EffortCell[]): Efforts {
   const methods = new Map<string, number>();
   const people = new Map<number, number>();
-  const by = <K>(key: (r: (typeof used)[number]) => K) => {
-    const map = new Map<K, (typeof used)[number][]>();
-    for (const r of used) {
-      const list = map.get(key(r));
-      if (list) list.push(r);
-      else map.set(key(r), [r]);
-    }
-    return map;
-  };
-  const byMethod = by((r) => r.method);
-  const byPerson = by((r) => r.person);
+  const byMethod = group(cells, (c) => c.method);
+  const byPerson = group(cells, (c) => c.person);
+  const total = (list: readonly EffortCell[], of: (c: EffortCell) => number) => list.reduce((n, c) => n + of(c), 0);
+  const records = (list: readonly EffortCell[]) => total(list, (c) => c.records);
   for (let sweep = 0; sweep < SWEEPS; sweep++) {
     for (const [m, list] of byMethod)
       methods.set(
         m,
-        list.reduce((sum, r) => sum + r.y - (people.get(r.person) ?? 0), 0) / (list.length + PRIOR_METHOD),
+        total(list, (c) => c.sum - c.records * (people.get(c.person) ?? 0)) / (records(list) + PRIOR_METHOD),
       );
     for (const [k, list] of byPerson)
       people.set(
         k,
-        list.reduce((sum, r) => sum + r.y - (methods.get(r.method) ?? 0), 0) / (list.length + PRIOR_PERSON),
+        total(list, (c) => c.sum - c.records * (methods.get(c.method) ?? 0)) / (records(list) + PRIOR_PERSON),
       );
   }
-  const squares = used.reduce(
-    (sum, r) => sum + (r.y - (methods.get(r.method) ?? 0) - (people.get(r.person) ?? 0)) ** 2,
-    0,
+  const squares = total(cells, (c) => {
+    const part = (methods.get(c.method) ?? 0) + (people.get(c.person) ?? 0);
+    return Math.max(0, c.squares - 2 * part * c.sum + c.records * part ** 2);
+  });
+  const spread = Math.sqrt(
+    (squares + PRIOR_SPREAD_RECORDS * PRIOR_SPREAD ** 2) / (records(cells) + PRIOR_SPREAD_RECORDS),
   );
-  const spread = Math.sqrt((squares + PRIOR_SPREAD_RECORDS * PRIOR_SPREAD ** 2) / (used.length + PRIOR_SPREAD_RECORDS));
-  const counts = new Map<string, number>();
-  for (const r of used) counts.set(`${r.person}/${r.method}`, (counts.get(`${r.person}/${r.method}`) ?? 0) + 1);
+  const counts = new Map(cells.map((c) => [`${c.person}/${c.method}`, c.records]));
   return {
     spread,
     of: (person, method, usualMinutes) => {

@@ -17,7 +17,6 @@ import { among } from '../db/among';
 import * as columns from '../db/columns';
 import { halfServes, stringToFit } from '../fleet/fit';
 import type { Instrument, StringProduct } from '../fleet/instruments';
-import { standingRecords } from '../fleet/state';
 
 /**
  * The house strings of an instrument, with half a string where that reaches by the house method, as the instrument keeps
@@ -66,12 +65,41 @@ export interface ComposedJob {
   composed: { procedure: Procedure } | { gaps: Gap[] };
 }
 
+/** Cards that are kept composed: those of a few classes and of what is on the benches. */
+const MOST_KEPT = 400;
+const kept = new Map<string, ComposedJob>();
+
+/**
+ * The procedure of a job as `compose` makes it, kept while nothing of it changes: what it is made of is its key. What
+ * comes back is shared, and not to be changed.
+ * @throws NoReasonError for a departure without a reason
+ */
+export function composeJob(p: Parameters<typeof compose>[0]): ComposedJob {
+  const { instrument, products } = p;
+  const of = (id: number | null) => (id === null ? null : products.get(id));
+  const key = JSON.stringify([
+    instrument.build,
+    instrument.positions.map((x) => [of(x.houseProductId), x.houseHalf, x.now.state, of(x.now.productId), x.now.half]),
+    p.house,
+    p.last,
+    p.request,
+    p.a4Hz,
+  ]);
+  const known = kept.get(key);
+  // What was asked for last is dropped last.
+  if (known) kept.delete(key);
+  const composed = known ?? compose(p);
+  kept.set(key, composed);
+  if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value as string);
+  return composed;
+}
+
 /**
  * The procedure of a job on an instrument by the house method, in the house's words, with what is known of the change
  * before, or why there is none.
  * @throws NoReasonError for a departure without a reason
  */
-export function composeJob(p: {
+function compose(p: {
   instrument: Instrument;
   house: House;
   products: ReadonlyMap<number, StringProduct>;
@@ -112,27 +140,20 @@ function changeOf(instrument: Instrument, on: readonly StringToFit[], going: rea
 
 /** How the strings that are on instruments were put on: by the last change that stands, where it was recorded. */
 export async function lastMethods(db: Knex, instrumentIds: readonly number[]): Promise<Map<number, Method>> {
-  const records = await standingRecords(db, instrumentIds)
-    .select('r.instrument_id', 'r.job_id')
-    .orderBy('r.at', 'desc')
-    .orderBy('r.id', 'desc');
-  const jobs = await db('job')
-    .whereIn(
-      'id',
-      among(
-        db,
-        records.map((r) => r.job_id),
-      ),
-    )
-    .whereNotNull('method')
-    .select('id', 'method');
-  const methodOf = new Map(jobs.map((j) => [j.id, j.method as string]));
-  const latest = new Map<number, Method>();
-  for (const { instrument_id, job_id } of records) {
-    const method = methodOf.get(job_id);
-    if (method && !latest.has(instrument_id)) latest.set(instrument_id, columns.method.read(method));
-  }
-  return latest;
+  const rows: { instrument_id: number; method: string }[] = await db('instrument_state as s')
+    .join('job as j', 'j.id', 's.last_job_id')
+    .whereIn('s.instrument_id', among(db, instrumentIds))
+    .whereNotNull('j.method')
+    .select('s.instrument_id', 'j.method');
+  // Most are done one way, so each way is read once.
+  const ways = new Map<string, Method>();
+  return new Map(
+    rows.map((r) => {
+      const way = ways.get(r.method) ?? columns.method.read(r.method);
+      ways.set(r.method, way);
+      return [r.instrument_id, way];
+    }),
+  );
 }
 
 export const lastTime = (method: Method | undefined): LastTime | null =>

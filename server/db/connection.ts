@@ -1,10 +1,10 @@
 import { rmSync } from 'node:fs';
-import { join, resolve } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import type Sqlite from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
 import BetterSqlite from 'knex/lib/dialects/better-sqlite3/index.js';
 import { MIGRATIONS } from './migrations';
-import { DATABASE_FILE, inWords, lookAt, makeWhole, openRaw, prepareFolder } from './opening';
+import { DATABASE_FILE, inWords, lookAt, makeWhole, openForReading, openRaw, prepareFolder } from './opening';
 
 export type Db = Knex;
 
@@ -27,9 +27,9 @@ class Client extends BetterSqlite {
   }
 }
 
-const connect = (folder: string): Db =>
+const connect = (folder: string, client: typeof BetterSqlite = Client): Db =>
   knex({
-    client: Client as unknown as typeof Knex.Client,
+    client: client as unknown as typeof Knex.Client,
     connection: { filename: join(folder, DATABASE_FILE) },
     useNullAsDefault: true,
     // A connection that cannot be made is said at once, in its own words.
@@ -37,6 +37,19 @@ const connect = (folder: string): Db =>
     // It throws what it warns of as well: said once, by whoever asked.
     log: { warn: () => {} },
   });
+
+/** A client whose file can only be read. */
+class ReadingClient extends BetterSqlite {
+  override async acquireRawConnection(): Promise<Sqlite.Database> {
+    return openForReading(this.connectionSettings.filename);
+  }
+}
+
+/** A connection beside the one that writes; it reads what was written until it asks, and waits for nobody. */
+export const openReader = (folder: string): Db => connect(folder, ReadingClient);
+
+/** The folder a connection belongs to. */
+export const folderOf = (db: Db): string => dirname(db.client.connectionSettings.filename);
 
 const names = Object.keys(MIGRATIONS).sort();
 const migrationSource = {

@@ -142,6 +142,14 @@ export function openRaw(file: string): Database.Database {
   }
 }
 
+/** Opens a file beside the connection that writes it, for reading alone. @throws the database's error */
+export function openForReading(file: string): Database.Database {
+  const db = new Database(file, { readonly: true, fileMustExist: true, timeout: BUSY_MS });
+  db.pragma('query_only = ON');
+  db.pragma('cache_size = -64000');
+  return db;
+}
+
 /** A wait of the database holds everything up; changes wait longer by themselves. */
 const BUSY_MS = 100;
 

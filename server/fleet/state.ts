@@ -38,7 +38,8 @@ export interface StateInput {
   concerts: Concert[];
   placeName: string;
   setName: string;
-  changed: { on: LocalDate; what: string } | null;
+  /** The last change that stands, and the job it was recorded of. */
+  changed: { on: LocalDate; what: string; jobId: number | null } | null;
   timeZone: string;
 }
 
@@ -155,6 +156,8 @@ export function stateOf(p: StateInput) {
     due_by: due.by,
     due_work: work.kind,
     to_change: JSON.stringify(work.numbers),
+    change_whole: work.whole,
+    last_job_id: p.changed?.jobId ?? null,
     due: JSON.stringify(due satisfies Due),
     facts: JSON.stringify({
       rule,
@@ -198,7 +201,7 @@ export async function refreshInstrument(
   at: { now: number; timeZone: string },
 ): Promise<void> {
   const standing = await standingRecords(trx, [instrumentId])
-    .select('r.id', 'r.summary', 'r.on_day')
+    .select('r.id', 'r.summary', 'r.on_day', 'r.job_id')
     .orderBy('r.at', 'desc')
     .orderBy('r.id', 'desc');
   const order = new Map(standing.map((r, index) => [r.id as number, index]));
@@ -255,7 +258,7 @@ export async function refreshInstrument(
     concerts: concerts.map((c) => ({ name: c.name, on: c.on_day })),
     placeName: place.name,
     setName: set?.name ?? '',
-    changed: last ? { on: last.on_day, what: last.summary } : null,
+    changed: last ? { on: last.on_day, what: last.summary, jobId: last.job_id } : null,
     timeZone: at.timeZone,
   });
   await trx('instrument_state').insert(row).onConflict('instrument_id').merge();

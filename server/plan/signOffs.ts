@@ -39,9 +39,11 @@ export async function setSignOff(
 
 /** A change again within so many days means that the one before was not right. */
 const REDONE_DAYS = 7;
+/** What somebody did longer ago says little of what they can do today. */
+const LEARNED_DAYS = 730;
 
 /**
- * What each helper has learned, by family: jobs they stood beside, as published plans say and the records confirm, jobs
+ * What each helper has learned lately, by family: jobs they stood beside, as published plans say and the records confirm, jobs
  * they did, and those of them that had to be done again within a week.
  */
 export async function learnedOf(
@@ -67,27 +69,29 @@ export async function learnedOf(
       this.on('r.instrument_id', 'j.instrument_id').andOn('r.on_day', 'j.on_day').andOn('r.person_id', 'j.person_id');
     })
     .whereIn('j.learner_id', among(db, ids))
-    .where('j.on_day', '<=', today)
+    .whereBetween('j.on_day', [addDays(today, -LEARNED_DAYS), today])
     .distinct('j.learner_id', 'i.family', 'r.id');
   for (const w of watched) of(w.learner_id, w.family).watched += 1;
-  const done = await db('standing_record as r')
+  const from = addDays(today, -LEARNED_DAYS);
+  const done: { person_id: number; family: Family; done: number; redone: number }[] = await db('standing_record as r')
     .join('instrument as i', 'i.id', 'r.instrument_id')
     .where('r.kind', 'change')
+    .where('r.on_day', '>=', from)
     .whereIn('r.person_id', among(db, ids))
-    .select('r.id', 'r.person_id', 'r.instrument_id', 'r.on_day', 'i.family');
-  // The change after each, whoever made it, on the instruments that helpers have worked on.
-  const changes: { id: number; instrument_id: number; on_day: LocalDate }[] = await db('standing_record')
-    .where('kind', 'change')
-    .whereIn('instrument_id', among(db, [...new Set(done.map((d) => d.instrument_id as number))]))
-    .orderBy(['instrument_id', 'id'])
-    .select('id', 'instrument_id', 'on_day');
-  const next = new Map(changes.map((c, i) => [c.id, changes[i + 1]]));
+    .groupBy('r.person_id', 'i.family')
+    .select('r.person_id', 'i.family')
+    .select(
+      // Changed again soon after, whoever did it.
+      db.raw(
+        `count(*) as done, sum(exists (select 1 from standing_record n where n.instrument_id = r.instrument_id
+          and n.kind = 'change' and n.id > r.id and n.on_day between r.on_day and date(r.on_day, ?))) as redone`,
+        [`+${REDONE_DAYS} days`],
+      ),
+    );
   for (const d of done) {
     const own = of(d.person_id, d.family);
-    own.done += 1;
-    const again = next.get(d.id);
-    if (again && again.instrument_id === d.instrument_id && again.on_day <= addDays(d.on_day, REDONE_DAYS))
-      own.redone += 1;
+    own.done = Number(d.done);
+    own.redone = Number(d.redone);
   }
   return learned;
 }

@@ -212,7 +212,9 @@ const asksBy = (db: Knex, until: LocalDate) =>
     .where('s.due_on', '<=', until)
     .whereNotNull('p.house_product_id');
 const asking = (db: Knex, until: LocalDate) =>
-  asksBy(db, until).whereNot('s.due_by', 'broken').whereRaw('p.number in (select value from json_each(s.to_change))');
+  asksBy(db, until)
+    .whereNot('s.due_by', 'broken')
+    .whereRaw('(s.change_whole or p.number in (select value from json_each(s.to_change)))');
 
 async function askedOfBroken(db: Knex, today: LocalDate, until: LocalDate) {
   const rows = await asksBy(db, until)

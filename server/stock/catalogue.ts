@@ -293,6 +293,12 @@ export interface LedgerLine {
 
 /** The ledger of a product and of the strings of a set, the latest first. */
 export async function ledgerOf(db: Knex, productIds: readonly number[], limit = 60): Promise<LedgerLine[]> {
+  // The latest first, by what the index alone knows; only these are looked up in full.
+  const ids: number[] = await db('stock_move')
+    .whereIn('lot_id', db('lot').whereIn('product_id', among(db, productIds)).select('id'))
+    .orderBy('id', 'desc')
+    .limit(limit)
+    .pluck('id');
   const rows = await db('stock_move as m')
     .join('lot as l', 'l.id', 'm.lot_id')
     .join('product as p', 'p.id', 'l.product_id')
@@ -301,9 +307,8 @@ export async function ledgerOf(db: Knex, productIds: readonly number[], limit = 
     .leftJoin('change_record as r', 'r.id', 'm.record_id')
     .leftJoin('job as j', 'j.id', db.raw('coalesce(r.job_id, m.job_id)') as never)
     .leftJoin('instrument as i', 'i.id', 'j.instrument_id')
-    .whereIn('l.product_id', among(db, productIds))
+    .whereIn('m.id', among(db, ids))
     .orderBy('m.id', 'desc')
-    .limit(limit)
     .select('m.*', 'l.form', 'p.name as what', 'w.name as by', 's.name as place', 'i.tag');
   const reversed = new Set(
     await db('stock_move')

@@ -152,36 +152,33 @@ export async function toCount(db: Knex, placeId: number): Promise<ToCount[]> {
     .orderBy('c.id')
     .select('c.product_id', 'c.form', 'c.at', 'c.expected', 'c.counted', 'p.name');
   const last = new Map(counts.map((c) => [`${c.product_id}/${c.form}`, c]));
-  // Movement by product since its last count, or in the last year.
-  const year = 365 * 86_400_000;
+  // Moves of each lot since it was last counted, a year back at most.
   const latest = balances.length ? await db('stock_move').max({ at: 'at' }).first() : null;
-  const since = Number(latest?.at ?? 0) - year;
-  const moved: { product_id: number; form: string; at: number; n: number }[] = await db('stock_move as m')
-    .join('lot as l', 'l.id', 'm.lot_id')
-    .where('m.place_id', placeId)
-    .where('m.at', '>', since)
-    .groupBy('l.product_id', 'l.form')
-    .select('l.product_id', 'l.form')
-    .count({ n: '*' });
-  const movesOf = new Map(moved.map((m) => [`${m.product_id}/${m.form}`, Number(m.n)]));
-  for (const key of last.keys()) movesOf.set(key, 0);
-  const sinceCount: { product_id: number; form: string; n: number }[] = await db('stock_move as m')
-    .join('lot as l', 'l.id', 'm.lot_id')
-    .join(
-      db('stock_count')
-        .where('place_id', placeId)
-        .groupBy('product_id', 'form')
-        .select('product_id', 'form')
-        .max({ at: 'at' })
-        .as('c'),
-      (on) => on.on('c.product_id', 'l.product_id').andOn('c.form', 'l.form'),
+  const yearAgo = Number(latest?.at ?? 0) - 365 * 86_400_000;
+  const listed = new Set(balances.map((b) => `${b.product_id}/${b.form}`));
+  const lots = (await db('lot').select('id', 'product_id', 'form')).filter((l) =>
+    listed.has(`${l.product_id}/${l.form}`),
+  );
+  const sinceOf = (key: string) => Math.max(yearAgo, Number(last.get(key)?.at ?? 0));
+  const asked = JSON.stringify(lots.map((l) => [l.id, sinceOf(`${l.product_id}/${l.form}`)]));
+  const moved: { lot: number; n: number }[] = await db
+    .with(
+      'asked',
+      db.raw("select json_extract(value, '$[0]') as lot, json_extract(value, '$[1]') as since from json_each(?)", [
+        asked,
+      ]),
     )
-    .where('m.place_id', placeId)
-    .whereRaw('m.at > c.at')
-    .groupBy('l.product_id', 'l.form')
-    .select('l.product_id', 'l.form')
+    .from('asked')
+    .joinRaw('join stock_move m on m.place_id = ? and m.lot_id = asked.lot and m.at > asked.since', [placeId])
+    .groupBy('asked.lot')
+    .select('asked.lot')
     .count({ n: '*' });
-  for (const m of sinceCount) movesOf.set(`${m.product_id}/${m.form}`, Number(m.n));
+  const keyOfLot = new Map(lots.map((l) => [l.id as number, `${l.product_id}/${l.form}`]));
+  const movesOf = new Map<string, number>();
+  for (const m of moved) {
+    const key = keyOfLot.get(m.lot) as string;
+    movesOf.set(key, (movesOf.get(key) ?? 0) + Number(m.n));
+  }
   return balances
     .map((b): ToCount => {
       const key = `${b.product_id}/${b.form}`;

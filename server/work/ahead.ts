@@ -68,11 +68,12 @@ export async function workAhead(db: Knex, looked: Looked): Promise<Work[]> {
     .orderBy('from_on'))
     lessons.set(b.instrument_id, [...(lessons.get(b.instrument_id) ?? []), b.from_on]);
 
-  const outline = outlines(products, await lastMethods(db, ids));
+  const cards = outlines(products, await lastMethods(db, ids));
   const ahead = ids.flatMap((id): Work[] => {
     const instrument = instruments.get(id);
     const house = instrument && houses.get(instrument.build.family)?.house;
     if (!instrument || !house) return [];
+    const outline = cards(instrument, house);
     const at = dues.get(id);
     const work = works.get(id);
     const record: OnRecord = {
@@ -85,8 +86,8 @@ export async function workAhead(db: Knex, looked: Looked): Promise<Work[]> {
       concert: concerts.get(id) ?? null,
       lessons: lessons.get(id) ?? [],
     };
-    return workItems(record, looked, (request) => outline(instrument, house, request)?.minutes ?? null).map((item) => {
-      const card = item.request && item.kind !== 'inspection' ? outline(instrument, house, item.request) : null;
+    return workItems(record, looked, (request) => outline(request)?.minutes ?? null).map((item) => {
+      const card = item.request && item.kind !== 'inspection' ? outline(item.request) : null;
       return {
         ...item,
         instrument,
@@ -118,18 +119,21 @@ type Outline = Pick<Procedure, 'kind' | 'method' | 'minutes'>;
 function outlines(
   products: ReadonlyMap<number, StringProduct>,
   lasts: ReadonlyMap<number, Method>,
-): (instrument: Instrument, house: House, request: JobRequest) => Outline | null {
+): (instrument: Instrument, house: House) => (request: JobRequest) => Outline | null {
   const known = new Map<string, Outline | null>();
-  return (instrument, house, request) => {
+  return (instrument, house) => {
     const last = lastTime(lasts.get(instrument.id));
     const strings = instrument.positions.map((x) => [x.houseProductId, x.houseHalf, x.now.productId, x.now.state]);
-    const key = JSON.stringify([instrument.build, strings, last, request]);
-    const at = known.get(key);
-    if (at !== undefined) return at;
-    const { composed } = composeJob({ instrument, house, products, last, request });
-    const found = 'procedure' in composed ? composed.procedure : null;
-    const own = found ? { kind: found.kind, method: found.method, minutes: found.minutes } : null;
-    known.set(key, own);
-    return own;
+    const alike = JSON.stringify([instrument.build, strings, last]);
+    return (request) => {
+      const key = `${alike}${JSON.stringify(request)}`;
+      const at = known.get(key);
+      if (at !== undefined) return at;
+      const { composed } = composeJob({ instrument, house, products, last, request });
+      const found = 'procedure' in composed ? composed.procedure : null;
+      const own = found ? { kind: found.kind, method: found.method, minutes: found.minutes } : null;
+      known.set(key, own);
+      return own;
+    };
   };
 }

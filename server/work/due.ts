@@ -23,23 +23,22 @@ export interface DueWorkHere extends DueWork {
 export async function dueWorkOf(db: Knex, ids: readonly number[], today: LocalDate): Promise<Map<number, DueWorkHere>> {
   const rows = await db('instrument_state')
     .whereIn('instrument_id', among(db, ids))
-    .select('instrument_id', 'due', 'due_work', 'to_change', 'facts');
+    .select('instrument_id', 'due', 'due_work', 'to_change', 'change_whole', 'facts');
   const found = new Map<number, DueWorkHere>();
   const broken: { id: number; number: number; facts: StateFacts }[] = [];
   for (const r of rows) {
     const numbers = columns.numbers.read(r.to_change);
     const facts = stateFacts.read(r.facts);
-    const strings = Object.keys(facts.notes).length;
     const work: DueWorkHere = {
       kind: r.due_work as DueKind,
       numbers,
-      whole: numbers.length >= strings,
+      whole: Boolean(r.change_whole),
       due: columns.due.read(r.due),
       advice: null,
     };
     found.set(r.instrument_id, work);
     const [number] = numbers;
-    if (work.due.by === 'broken' && numbers.length === 1 && strings > 1 && number !== undefined)
+    if (work.due.by === 'broken' && !work.whole && numbers.length === 1 && number !== undefined)
       broken.push({ id: r.instrument_id, number, facts });
   }
   for (const [id, advice] of await adviceOn(db, broken, found, today)) {

@@ -11,7 +11,16 @@ const TABLES = [
   'instrument_state',
   'follow_up',
 ];
-const OWN = new Set(['id', 'instrument_id', 'record_id', 'job_id', 'corrects_id', 'entry_id', 'now_entry_id']);
+const OWN = new Set([
+  'id',
+  'instrument_id',
+  'record_id',
+  'job_id',
+  'corrects_id',
+  'entry_id',
+  'now_entry_id',
+  'last_job_id',
+]);
 const STEP = 1_000_000;
 
 /** Copies every instrument with its history `times` over, all at once: a large programme in a second or two. */
