@@ -317,8 +317,9 @@ async function addPeoplesWeeks(w: World): Promise<void> {
     ['Nell Oske', 'Lantern Point', 2, 180, '09:00'],
     ['Nell Oske', 'Lantern Point', 4, 150, '13:00'],
     ['Nell Oske', 'Hallow Bay', 5, 120, '10:30'],
-    ['Bo Lask', 'Harbour Store', 2, 120, '13:00'],
-    ['Ansa Wick', 'Ness School', 3, 90, '13:00'],
+    // Helpers while somebody is there who may supervise.
+    ['Bo Lask', 'Harbour Store', 2, 120, '11:00'],
+    ['Ansa Wick', 'Ness School', 3, 90, '11:00'],
   ];
   for (const [name, place, weekday, minutes, starts] of week)
     await addAvailability(w.db, by(), {

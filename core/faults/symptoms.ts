@@ -1,6 +1,7 @@
 import { isBowed } from '../instruments/validity';
+import { CORE } from '../parts/cores';
+import { isPinned, isTied } from '../parts/tailEnds';
 import { SAFETY, type SafetyTopicId } from '../safety/topics';
-import { SETTLES_HOURS } from '../settling/readyBy';
 import type { Cause, FaultFacts, FaultString, NextStep, Symptom } from './types';
 
 const SOFT = ['nylon', 'fluorocarbon', 'gut', 'composite'];
@@ -13,10 +14,10 @@ const meant = (f: FaultFacts): FaultString | null =>
 const hours = (f: FaultFacts): number | null => meant(f)?.hoursOn ?? null;
 const stillSettling = (f: FaultFacts): boolean => {
   const s = meant(f);
-  return s !== null && s.hoursOn !== null && s.hoursOn < SETTLES_HOURS[s.core].careful;
+  return s !== null && s.hoursOn !== null && s.hoursOn < CORE[s.core].settlesHours.careful;
 };
 const sayHours = (h: number): string => (h < 48 ? `${Math.round(h)} hours` : `${Math.round(h / 24)} days`);
-const tied = (f: FaultFacts) => ['tie-block-6', 'tie-block-12', 'uke-tie'].includes(f.build.tailEnd);
+const tied = (f: FaultFacts) => isTied(f.build.tailEnd);
 const floating = (f: FaultFacts) => f.build.bridge === 'floating';
 
 const usual = (factor: number) => ({ factor });
@@ -51,7 +52,7 @@ const settling: Cause = {
       said(
         s && s.hoursOn !== null && stillSettling(f),
         9,
-        `on for ${sayHours(s?.hoursOn ?? 0)}, and ${s?.core} takes ${SETTLES_HOURS[s?.core ?? 'steel'].careful} hours`,
+        `on for ${sayHours(s?.hoursOn ?? 0)}, and ${s?.core} takes ${CORE[s?.core ?? 'steel'].settlesHours.careful} hours`,
         hours(f) === null ? 1 : 0.05,
       ),
       said(s && SOFT.includes(s.core), 1.5, 'a tone flat next morning is no fault on this core'),
@@ -71,7 +72,7 @@ const notSeated: Cause = {
   }),
   weigh: (f) => [
     usual(0.2),
-    said(f.build.tailEnd === 'pin-bridge', 2, 'a ball on the tip of its pin takes days to settle'),
+    said(isPinned(f.build.tailEnd), 2, 'a ball on the tip of its pin takes days to settle'),
     said(tied(f), 1.5, 'ties draw tight for a while'),
     said((hours(f) ?? 1e9) < 24 * 10, 1.5, 'changed not long ago', 0.4),
   ],
@@ -279,7 +280,7 @@ const pinSlips: Cause = {
   normal: 'The pin is level and the ball lies against the plate.',
   next: () => ({ kind: 'job', job: 'refit', why: 'Slacken that string, reseat the ball, tug, tune again.' }),
   weigh: (f) => [
-    only(f.build.tailEnd === 'pin-bridge'),
+    only(isPinned(f.build.tailEnd)),
     usual(0.6),
     said((hours(f) ?? 1e9) < 48, 1.6, 'changed within two days'),
   ],
@@ -532,7 +533,7 @@ export const SYMPTOMS: readonly Symptom[] = [
     id: 'pin-rises',
     name: 'A pin rises',
     ofString: true,
-    when: (b) => b.tailEnd === 'pin-bridge',
+    when: (b) => isPinned(b.tailEnd),
     causes: [ballOnTip, pinMisfit, tooManyWinds],
   },
   {

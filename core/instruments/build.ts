@@ -1,4 +1,6 @@
 import type { LocalDate } from '../dates';
+import { TAIL_END } from '../parts/tailEnds';
+import { TUNER } from '../parts/tuners';
 
 /**
  * What distinguishes one instrument from another: a procedure follows from these parts, never from the family name
@@ -143,6 +145,9 @@ export interface Build {
   positions: Position[];
 }
 
+const namesOf = <K extends string>(parts: Record<K, { name: string }>): Record<K, string> =>
+  Object.fromEntries(Object.entries<{ name: string }>(parts).map(([k, p]) => [k, p.name])) as Record<K, string>;
+
 /** Words for the attribute values, as the trade says them. */
 export const PART_NAMES: Record<Head | Tuner | TailEnd | BridgeMount | StringEnd | Extra | Fingerboard, string> = {
   'split-sides': 'posts on both sides',
@@ -150,28 +155,8 @@ export const PART_NAMES: Record<Head | Tuner | TailEnd | BridgeMount | StringEnd
   slotted: 'slotted head',
   pegbox: 'pegbox',
   'fifth-peg': 'posts on both sides, fifth peg on the neck',
-  'plain-post': 'plain posts with a cross hole',
-  'slotted-post': 'slotted posts',
-  'locking-thumbwheel': 'locking posts, thumb wheel',
-  'locking-screw': 'locking posts, screw on top',
-  roller: 'rollers',
-  'friction-peg': 'friction pegs',
-  'tapered-peg': 'tapered wooden pegs',
-  planetary: 'planetary pegs',
-  'worm-gear': 'worm gears',
-  'pin-bridge': 'pin bridge',
-  'tie-block-6': 'tie block, 6 holes',
-  'tie-block-12': 'tie block, 12 holes',
-  'uke-tie': 'tie bridge',
-  'uke-slot': 'slot (knot) bridge',
-  'through-body': 'through the body, ferrules',
-  'rear-block': 'rear-loaded vibrato block',
-  'stop-tailpiece': 'stop tailpiece, straight through',
-  'stop-tailpiece-wrapped': 'stop tailpiece, wrapped over',
-  'wrap-around': 'wrap-around bridge',
-  'loop-tailpiece': 'hook tailpiece',
-  'tailpiece-plain': 'tailpiece',
-  'tailpiece-fine-tuners': 'tailpiece with fine tuners',
+  ...namesOf(TUNER),
+  ...namesOf(TAIL_END),
   fixed: 'fixed bridge',
   floating: 'floating bridge',
   ball: 'ball end',

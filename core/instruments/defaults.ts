@@ -1,3 +1,5 @@
+import { TAIL_END } from '../parts/tailEnds';
+import { TUNER } from '../parts/tuners';
 import { usualTuning } from '../pitch/tunings';
 import type { Build, Extra, Family, Fingerboard, Head, Position, StringEnd, TailEnd, Tuner } from './build';
 
@@ -188,20 +190,8 @@ function positionsFor(family: Family, notes: readonly string[], parts: Parts, sc
   });
 }
 
-/** The post that goes with a tuner where it is not the family's usual one, in mm. */
-const POST_OF: Partial<Record<Tuner, Build['post']>> = {
-  roller: { diameterMm: 10, roomUnderHoleMm: 16, spacingMm: 35 },
-  'friction-peg': { diameterMm: 6.5, roomUnderHoleMm: 8, spacingMm: 38 },
-};
-
-/** The string end that a tail end usually takes. */
-const END_OF: Partial<Record<TailEnd, StringEnd>> = {
-  'uke-slot': 'knot',
-  'uke-tie': 'plain',
-  'tie-block-6': 'plain',
-  'tie-block-12': 'plain',
-  'loop-tailpiece': 'loop',
-};
+/** Extras that belong to one tail end and go with it. */
+const OF_TAIL_ENDS = new Set<Extra>(Object.values(TAIL_END).flatMap((t) => [...t.brings, ...t.mayHave]));
 
 /**
  * The usual build of a family and size, to start an instrument from; every value can be replaced by a measured one.
@@ -222,13 +212,10 @@ export function defaultBuild(family: Family, size: string, chosen: Partial<Build
   const head = chosen.head ?? usual.head;
   const tuner = chosen.tuner ?? (head === 'slotted' ? 'roller' : usual.tuner);
   const tailEnd = chosen.tailEnd ?? usual.tailEnd;
-  const post = chosen.post ?? (tuner !== usual.tuner ? POST_OF[tuner] : undefined) ?? usual.post;
+  const post = chosen.post ?? (tuner !== usual.tuner ? TUNER[tuner].post : undefined) ?? usual.post;
   const parts = { ...usual, head, post };
-  const extras = usual.extras.filter(
-    (e) => (e !== 'pins' && e !== 'fine-tuners' && e !== 'tailpiece-cover') || tailEnd === usual.tailEnd,
-  );
-  if (tailEnd === 'pin-bridge' && !extras.includes('pins')) extras.push('pins');
-  if (tailEnd === 'tailpiece-fine-tuners' && !extras.includes('fine-tuners')) extras.push('fine-tuners');
+  const extras = usual.extras.filter((e) => !OF_TAIL_ENDS.has(e) || tailEnd === usual.tailEnd);
+  extras.push(...TAIL_END[tailEnd].brings.filter((e) => !extras.includes(e)));
   return {
     family,
     size,
@@ -237,7 +224,7 @@ export function defaultBuild(family: Family, size: string, chosen: Partial<Build
     fingerboard: usual.fingerboard,
     bridge: FLOATING.includes(family) ? 'floating' : 'fixed',
     ...chosen,
-    stringEnd: chosen.stringEnd ?? (tailEnd === usual.tailEnd ? usual.stringEnd : (END_OF[tailEnd] ?? 'ball')),
+    stringEnd: chosen.stringEnd ?? (tailEnd === usual.tailEnd ? usual.stringEnd : TAIL_END[tailEnd].ends[0]),
     head,
     tuner,
     scaleMm,

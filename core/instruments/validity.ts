@@ -1,5 +1,6 @@
+import { isPinned, TAIL_END } from '../parts/tailEnds';
 import type { CoreMaterial } from '../strings/materials';
-import type { Build, Family, StringEnd, TailEnd, Tuner } from './build';
+import type { Build, Family, TailEnd, Tuner } from './build';
 import { FAMILY_NAMES, PART_NAMES } from './build';
 
 type Parts = Pick<Build, 'family' | 'head' | 'tuner' | 'tailEnd' | 'bridge' | 'stringEnd' | 'fingerboard' | 'extras'>;
@@ -63,25 +64,7 @@ const TAILS_OF: Record<Family, readonly TailEnd[]> = {
   'double-bass': ['tailpiece-plain', 'tailpiece-fine-tuners'],
 };
 
-/** The string ends a tail end takes. */
-const ENDS_OF: Record<TailEnd, readonly StringEnd[]> = {
-  'pin-bridge': ['ball', 'knot'],
-  'tie-block-6': ['plain', 'ball'],
-  'tie-block-12': ['plain', 'ball'],
-  'uke-tie': ['plain'],
-  'uke-slot': ['knot'],
-  'through-body': ['ball'],
-  'rear-block': ['ball'],
-  'stop-tailpiece': ['ball'],
-  'stop-tailpiece-wrapped': ['ball'],
-  'wrap-around': ['ball'],
-  'loop-tailpiece': ['loop', 'ball'],
-  'tailpiece-plain': ['ball', 'knot'],
-  'tailpiece-fine-tuners': ['ball', 'loop', 'knot'],
-};
-
 const MUST_FLOAT: readonly Family[] = [...BOWED, 'banjo'];
-const MAY_FLOAT: readonly TailEnd[] = ['loop-tailpiece', 'tailpiece-plain', 'tailpiece-fine-tuners'];
 const FRETTED_GLOSS: readonly Family[] = [
   'steel-acoustic',
   'twelve-string',
@@ -90,15 +73,6 @@ const FRETTED_GLOSS: readonly Family[] = [
   'ukulele',
   'mandolin',
 ];
-const SCREWED: readonly TailEnd[] = [
-  'through-body',
-  'rear-block',
-  'stop-tailpiece',
-  'stop-tailpiece-wrapped',
-  'wrap-around',
-];
-const SPACED: readonly TailEnd[] = ['stop-tailpiece', 'stop-tailpiece-wrapped', 'wrap-around'];
-
 /** Cores that strings of a family are made with. */
 export const CORES_OF: Record<Family, readonly CoreMaterial[]> = {
   'steel-acoustic': ['steel'],
@@ -123,6 +97,7 @@ export function impossibleBecause(b: Parts): string[] {
   const why: string[] = [];
   const name = FAMILY_NAMES[b.family].toLowerCase();
   const part = PART_NAMES;
+  const tail = TAIL_END[b.tailEnd];
   if (b.stringEnd === 'double-ball') {
     why.push('Double ball ends need a head without posts, which is not among the heads.');
   }
@@ -133,33 +108,32 @@ export function impossibleBecause(b: Parts): string[] {
     );
   else if (b.head !== 'slotted' && !TUNERS_OF[b.family].includes(b.tuner))
     why.push(`A ${name} does not have ${part[b.tuner]}.`);
-  if (!TAILS_OF[b.family].includes(b.tailEnd)) why.push(`A ${name} does not have a ${part[b.tailEnd]}.`);
-  if (!ENDS_OF[b.tailEnd].includes(b.stringEnd) && b.stringEnd !== 'double-ball')
-    why.push(`A ${part[b.tailEnd]} takes no string with a ${part[b.stringEnd]}.`);
-  if (b.stringEnd === 'knot' && b.tailEnd === 'pin-bridge' && b.family !== 'ukulele')
+  if (!TAILS_OF[b.family].includes(b.tailEnd)) why.push(`A ${name} does not have a ${tail.name}.`);
+  if (!tail.ends.includes(b.stringEnd) && b.stringEnd !== 'double-ball')
+    why.push(`A ${tail.name} takes no string with a ${part[b.stringEnd]}.`);
+  if (b.stringEnd === 'knot' && isPinned(b.tailEnd) && b.family !== 'ukulele')
     why.push('Knots under bridge pins belong to ukuleles only.');
   if (b.stringEnd === 'knot' && b.tailEnd === 'tailpiece-plain' && !isBowed(b.family))
     why.push('Knotted gut in a tailpiece belongs to bowed instruments.');
-  if (b.bridge === 'floating' && !MAY_FLOAT.includes(b.tailEnd))
-    why.push(`A bridge over a ${part[b.tailEnd]} is fixed: nothing would hold it.`);
+  if (b.bridge === 'floating' && !tail.mayFloat)
+    why.push(`A bridge over a ${tail.name} is fixed: nothing would hold it.`);
   if (b.bridge === 'fixed' && MUST_FLOAT.includes(b.family)) why.push(`The bridge of a ${name} floats.`);
   if (b.fingerboard !== 'bare-dark' && !FRETTED_GLOSS.includes(b.family))
     why.push(`The board of a ${name} is bare dark wood.`);
   const extra = (e: Build['extras'][number], possible: boolean, because: string) => {
     if (b.extras.includes(e) && !possible) why.push(because);
   };
-  extra('pins', b.tailEnd === 'pin-bridge', 'Pins belong to a pin bridge.');
-  if (b.tailEnd === 'pin-bridge' && !b.extras.includes('pins')) why.push('A pin bridge has pins.');
-  extra('fine-tuners', b.tailEnd === 'tailpiece-fine-tuners', 'Fine tuners sit on a tailpiece made for them.');
-  if (b.tailEnd === 'tailpiece-fine-tuners' && !b.extras.includes('fine-tuners'))
-    why.push('A tailpiece with fine tuners has fine tuners.');
-  extra('bridge-screws', SCREWED.includes(b.tailEnd), `A ${part[b.tailEnd]} has no bridge screws.`);
-  extra('ball-end-spacers', SPACED.includes(b.tailEnd), `A ${part[b.tailEnd]} takes no ball-end spacers.`);
-  extra('tailpiece-held', SPACED.includes(b.tailEnd), `A ${part[b.tailEnd]} does not hang on studs.`);
+  const mayHave = (e: Build['extras'][number]) => tail.brings.includes(e) || tail.mayHave.includes(e);
+  for (const e of tail.brings) if (!b.extras.includes(e)) why.push(`A ${tail.name} has ${part[e]}.`);
+  extra('pins', mayHave('pins'), 'Pins belong to a pin bridge.');
+  extra('fine-tuners', mayHave('fine-tuners'), 'Fine tuners sit on a tailpiece made for them.');
+  extra('bridge-screws', tail.screwed, `A ${tail.name} has no bridge screws.`);
+  extra('ball-end-spacers', mayHave('ball-end-spacers'), `A ${tail.name} takes no ball-end spacers.`);
+  extra('tailpiece-held', mayHave('tailpiece-held'), `A ${tail.name} does not hang on studs.`);
   extra('string-sleeves', isBowed(b.family), 'String sleeves protect the bridge of a bowed instrument.');
   extra('pickup-clip', isBowed(b.family) || b.family === 'banjo', 'A pickup clip sits on a floating bridge.');
   extra('felt-washer', isBowed(b.family), 'Felt washers belong to bowed strings.');
-  extra('tailpiece-cover', b.tailEnd === 'loop-tailpiece', 'A tailpiece cover closes a hook tailpiece.');
+  extra('tailpiece-cover', mayHave('tailpiece-cover'), 'A tailpiece cover closes a hook tailpiece.');
   extra('string-tree', b.head === 'in-line', 'A string tree stands on a head with its posts in line.');
   extra('capo-spikes', b.family === 'banjo', 'Capo spikes hold down a banjo’s fifth string.');
   return why;

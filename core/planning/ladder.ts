@@ -1,4 +1,4 @@
-import { countingShifts, type Plan, type PlanProblem, sessionMinutes } from './model';
+import { areBeside, countingShifts, type Plan, type PlanProblem, sessionMinutes } from './model';
 
 /** How far somebody is with a method, lowest first. */
 export const LADDER = ['not yet', 'watched it', 'under supervision', 'alone', 'may supervise it'] as const;
@@ -55,8 +55,8 @@ export interface LearningSuggestion {
 const NOT_URGENT_DAYS = 3;
 
 /**
- * Jobs that helpers could learn on: not urgent, no concert ahead, where somebody who teaches the group does them on a
- * day on which the helper is there too. A helper watches what they may not do yet, and does what they may do under
+ * Jobs that helpers could learn on: not urgent, no concert ahead, where somebody who teaches the group does them at a
+ * time at which the helper is there too. A helper watches what they may not do yet, and does what they may do under
  * supervision, as far as their time goes; at most one of each group for each helper, and one a shift.
  */
 export function learningSuggestions(p: PlanProblem, plan: Plan, most: number): LearningSuggestion[] {
@@ -87,7 +87,7 @@ export function learningSuggestions(p: PlanProblem, plan: Plan, most: number): L
       const own = p.shifts[s] as PlanProblem['shifts'][number];
       const level = p.people[own.person]?.skill[job.group] ?? 0;
       if (found.length >= most) return found;
-      if (own.day !== shift.day || own.site !== shift.site || level >= needed) continue;
+      if (!areBeside(own, shift) || level >= needed) continue;
       if (taken.has(`${own.person}/${job.group}`) || taken.has(`shift ${s}`)) continue;
       const how = level === needed - 1 ? 'do' : 'watch';
       if (how === 'do' && sessionMinutes(p, s, [...(inShift[s] as number[]), i]) > own.minutes) continue;

@@ -8,7 +8,13 @@ const piece = (
   urgent = false,
 ): Workpiece => ({
   tag,
-  build: { family, bridge: family === 'cello' ? 'floating' : 'fixed', tailEnd: 'uke-tie', tuner: 'plain-post' },
+  build: {
+    family,
+    bridge: family === 'cello' ? 'floating' : 'fixed',
+    tailEnd: 'uke-tie',
+    tuner: 'plain-post',
+    extras: [],
+  },
   method: { atATime: family === 'ukulele' ? 1 : 'all' },
   dueOn,
   urgent,

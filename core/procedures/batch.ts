@@ -5,7 +5,7 @@ import type { Method } from './types';
 /** An instrument in a day's work, as far as its place in the order needs it. */
 export interface Workpiece {
   tag: string;
-  build: Pick<Build, 'family' | 'bridge' | 'tailEnd' | 'tuner'>;
+  build: Pick<Build, 'family' | 'bridge' | 'tailEnd' | 'tuner' | 'extras'>;
   method: Pick<Method, 'atATime'>;
   dueOn: string;
   urgent: boolean;

@@ -1,5 +1,7 @@
 import { type Build, type Position, speakingLengthMm } from '../instruments/build';
 import { isBowed } from '../instruments/validity';
+import { TAIL_END } from '../parts/tailEnds';
+import { TUNER } from '../parts/tuners';
 import { frequencyHz, midiOf } from '../pitch/notes';
 import { modulusMpa } from '../strings/materials';
 import { elasticTakeUpMm, tensionN } from '../strings/tension';
@@ -9,40 +11,11 @@ import { goodSlack, predictWinds, type WindLimits, type Winds, windAdvice } from
 import { type SlackRule, sayRule, slackInFrets, slackMm } from '../winding/slack';
 import type { Method, Quantity, StringToFit } from './types';
 
-/** Length in mm of string that the tail end takes up. Common practice, no source. */
-export function tailLengthMm(build: Pick<Build, 'tailEnd' | 'family' | 'scaleMm'>): number {
-  switch (build.tailEnd) {
-    case 'pin-bridge':
-      return 20;
-    case 'tie-block-6':
-      return 90;
-    case 'tie-block-12':
-      return 110;
-    case 'uke-tie':
-      return 70;
-    case 'uke-slot':
-      return 30;
-    case 'through-body':
-      return 55;
-    case 'rear-block':
-      return 60;
-    case 'stop-tailpiece':
-      return 55;
-    case 'stop-tailpiece-wrapped':
-      return 85;
-    case 'wrap-around':
-      return 35;
-    case 'loop-tailpiece':
-      return 100;
-    case 'tailpiece-plain':
-    case 'tailpiece-fine-tuners':
-      // On the violin family the after-length is a sixth of the string length; plus what sits in the tailpiece.
-      return isBowed(build.family) ? build.scaleMm / 6 + 15 : 120;
-  }
-}
+/** Length in mm of string that the tail end takes up. */
+export const tailLengthMm = (build: Pick<Build, 'tailEnd' | 'family' | 'scaleMm'>): number =>
+  TAIL_END[build.tailEnd].lengthMm({ bowed: isBowed(build.family), scaleMm: build.scaleMm });
 
-const LOCKING: readonly Build['tuner'][] = ['locking-thumbwheel', 'locking-screw'];
-export const isLocking = (build: Pick<Build, 'tuner'>): boolean => LOCKING.includes(build.tuner);
+export const isLocking = (build: Pick<Build, 'tuner'>): boolean => TUNER[build.tuner].locks;
 
 /** A bass guitar whose string tree decides how much of each string is wound. */
 export const underTree = (build: Pick<Build, 'family' | 'extras'>): boolean =>

@@ -1,11 +1,12 @@
 import type { Build } from '../instruments/build';
+import { comesLoose } from '../parts/tailEnds';
 import { sectionsOf } from './house';
 import type { Method, Phase, Procedure, Step } from './types';
 
 /** An instrument of a batch with its card. */
 export interface Piece {
   id: number;
-  build: Pick<Build, 'family' | 'bridge' | 'tailEnd' | 'tuner'>;
+  build: Pick<Build, 'family' | 'bridge' | 'tailEnd' | 'tuner' | 'extras'>;
   procedure: Pick<Procedure, 'method' | 'steps' | 'kind'>;
 }
 
@@ -26,13 +27,15 @@ export const PHASE_MINUTES = 0.4;
 export const TOOL_MINUTES = 0.2;
 
 /** Pieces that can share phases have the same parts and way of working; a floating bridge shares with none. */
-export function batchKey(build: Piece['build'], method: Pick<Method, 'atATime'>, alone: string): string {
+export function batchKey(
+  build: Omit<Piece['build'], 'extras'>,
+  method: Pick<Method, 'atATime'>,
+  alone: string,
+): string {
   return build.bridge === 'floating'
     ? `alone/${alone}`
     : [build.family, build.tailEnd, build.tuner, method.atATime].join('/');
 }
-
-const HANGS: readonly string[] = ['stop-tailpiece', 'stop-tailpiece-wrapped', 'wrap-around'];
 
 interface Block {
   phases: Phase[];
@@ -46,7 +49,7 @@ function blocksOf(piece: Piece): Block[] {
   let loose = false;
   return sectionsOf(piece.procedure).map(({ steps }) => {
     const phases = [...new Set(steps.map((s) => s.phase))];
-    if (HANGS.includes(piece.build.tailEnd) && phases.includes('slacken')) loose = true;
+    if (comesLoose(piece.build) && phases.includes('slacken')) loose = true;
     if (phases.includes('near-pitch')) loose = false;
     return { phases, steps, holds: loose };
   });

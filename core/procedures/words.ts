@@ -1,4 +1,5 @@
 import type { Build, Position } from '../instruments/build';
+import { TUNER } from '../parts/tuners';
 import { bassHalf } from '../strings/set';
 import { pegTurn, tightens } from '../winding/post';
 import type { Quantity } from './types';
@@ -80,8 +81,7 @@ export const sayList = (parts: readonly string[]): string =>
 
 /** What a string is wound on, as the trade calls it. */
 export function postWord(build: Pick<Build, 'tuner' | 'head'>): 'post' | 'roller' | 'peg' {
-  if (build.tuner === 'roller') return 'roller';
-  return build.head === 'pegbox' || build.tuner === 'friction-peg' || build.tuner === 'planetary' ? 'peg' : 'post';
+  return build.head === 'pegbox' ? 'peg' : TUNER[build.tuner].word;
 }
 
 /**

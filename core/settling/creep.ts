@@ -1,5 +1,5 @@
+import { CORE } from '../parts/cores';
 import type { CoreMaterial } from '../strings/materials';
-import { SETTLES_HOURS } from './readyBy';
 
 /**
  * Creep of a new string: flat by D(t) = a · ln(1 + t/τ) cents after t days, if nobody retunes it. Logarithmic creep is
@@ -49,7 +49,7 @@ const NORMAL_90 = 1.2815515655446004;
  * careful figure holds nine times in ten.
  */
 function priorOf(core: CoreMaterial): CreepPrior {
-  const { quick, careful } = SETTLES_HOURS[core];
+  const { quick, careful } = CORE[core].settlesHours;
   const metal = core === 'steel' || core === 'rope';
   const middle = Math.sqrt(quick * careful) / 24;
   return {

@@ -1,27 +1,14 @@
+import { CORE } from '../parts/cores';
 import type { CoreMaterial } from '../strings/materials';
-
-/**
- * Hours after which a new string of a core is stable enough to play on without retuning all the time: the quick and
- * the careful figure of common practice (no source). Metal settles in 12 to 24 hours; nylon in one to two days when
- * nobody retunes it; gut and composite take longer.
- */
-export const SETTLES_HOURS: Record<CoreMaterial, { quick: number; careful: number }> = {
-  steel: { quick: 12, careful: 24 },
-  rope: { quick: 12, careful: 24 },
-  nylon: { quick: 24, careful: 48 },
-  fluorocarbon: { quick: 24, careful: 48 },
-  composite: { quick: 24, careful: 72 },
-  gut: { quick: 48, careful: 72 },
-};
 
 /** When a string that went on at `fittedAt` has settled, both in milliseconds since 1970 UTC, by the careful figure. */
 export function settledAt(s: { core: CoreMaterial; fittedAt: number }): number {
-  return s.fittedAt + SETTLES_HOURS[s.core].careful * 3_600_000;
+  return s.fittedAt + CORE[s.core].settlesHours.careful * 3_600_000;
 }
 
 /** Days to keep free before a concert so that a set with these cores has settled (at least one). */
 export function settlingDays(cores: readonly CoreMaterial[]): number {
-  return Math.max(1, ...cores.map((core) => Math.ceil(SETTLES_HOURS[core].careful / 24)));
+  return Math.max(1, ...cores.map((core) => Math.ceil(CORE[core].settlesHours.careful / 24)));
 }
 
 export const VISIT_KINDS = ['retune', 'bridge-check', 'proper-look'] as const;

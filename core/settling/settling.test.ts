@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { CORE } from '../parts/cores';
 import { CORE_MATERIALS, modulusMpa } from '../strings/materials';
 import { driftCents, fitCreep, type Retune, readyAfterDays, slips, usualCreep, visitDays } from './creep';
-import { SETTLES_HOURS } from './readyBy';
 import { buttonTurns, pullLost, slipMm } from './slip';
 import { adviseStretch } from './stretch';
 
@@ -18,7 +18,7 @@ describe('creep', () => {
   it('starts from the settling hours of common practice', () => {
     for (const core of CORE_MATERIALS) {
       const { readyDays } = fitCreep(core, []);
-      const { quick, careful } = SETTLES_HOURS[core];
+      const { quick, careful } = CORE[core].settlesHours;
       expect(readyDays.middle * 24).toBeGreaterThan(quick * 0.9);
       expect(readyDays.middle * 24).toBeLessThan(careful * 1.05);
       expect(readyDays.late * 24).toBeGreaterThan(careful * 0.85);

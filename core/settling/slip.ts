@@ -1,17 +1,5 @@
 import type { Tuner } from '../instruments/build';
-
-/** Button turns for one turn of the post or peg. Common ratios, no source; friction and wooden pegs turn directly. */
-const GEAR_RATIO: Record<Tuner, number> = {
-  'plain-post': 15,
-  'slotted-post': 16,
-  'locking-thumbwheel': 16,
-  'locking-screw': 16,
-  roller: 15,
-  'friction-peg': 1,
-  'tapered-peg': 1,
-  planetary: 4,
-  'worm-gear': 24,
-};
+import { TUNER } from '../parts/tuners';
 
 /** Share of the pull lost by a drop of `cents`: ΔT/T = 1 − 2^(−c/600), since pitch goes with the root of the pull. */
 export function pullLost(cents: number): number {
@@ -35,5 +23,5 @@ export function slipMm(p: {
 
 /** Turns of the button that take up `mm` of string on a post: mm / (π (D + d)) × gear ratio. */
 export function buttonTurns(mm: number, postDiameterMm: number, gaugeMm: number, tuner: Tuner): number {
-  return (mm / (Math.PI * (postDiameterMm + gaugeMm))) * GEAR_RATIO[tuner];
+  return (mm / (Math.PI * (postDiameterMm + gaugeMm))) * TUNER[tuner].gearRatio;
 }

@@ -1,5 +1,4 @@
-import { type Build, SIZES, speakingLengthMm } from '../instruments/build';
-import { defaultBuild } from '../instruments/defaults';
+import { type Build, speakingLengthMm } from '../instruments/build';
 import { frequencyHz, midiOf } from '../pitch/notes';
 import { HOUSE_METHODS } from '../procedures/method';
 import { stringNumbers } from '../procedures/numbers';
@@ -53,9 +52,7 @@ export function fitOf(build: Build, strings: readonly StringToFit[], a4Hz = 440)
   }
   const count = Math.max(1, strings.length);
   const pullN = pull / count;
-  // Small sizes are strung heavier than the same strings would pull there: with the length, not with its square.
-  const full = defaultBuild(build.family, SIZES[build.family][0] as string);
-  const usualN = usualPullN(full) * Math.min(1.3, build.scaleMm / full.scaleMm);
+  const usualN = usualPullN(build);
   const ratio = pullN / usualN;
   const percent = `${Math.round(Math.abs(ratio - 1) * 100)} % ${ratio < 1 ? 'below' : 'above'} the usual pull`;
   const say = (verdict: FitVerdict, says: string): Fit => ({ verdict, pullN, usualN, spareMm: spare, half, says });

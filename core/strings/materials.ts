@@ -1,3 +1,5 @@
+import { CORE } from '../parts/cores';
+
 /**
  * Density in kg/m³ of string materials: room-temperature values from engineering handbooks.
  * Gut and composite vary by maker; a measured mass per length is better where there is one.
@@ -55,39 +57,10 @@ export const MATERIAL_NAMES: Record<Material, string> = {
   rope: 'steel rope',
 };
 
-/**
- * Young's modulus in MPa of the materials that carry the pull. Steel is a handbook value; drawn polymers and gut
- * are mid-range values, so lengths taken up elastically are estimates there.
- */
-const MODULUS_MPA: Record<CoreMaterial, number> = {
-  steel: 207_000,
-  rope: 90_000,
-  nylon: 4_500,
-  fluorocarbon: 3_500,
-  gut: 5_500,
-  composite: 6_000,
-};
-
-/**
- * Share of the core's circle that is material: a rope of round wires and a multi-strand composite carry less than a
- * solid of the same outer diameter (seven equal wires fill 7/9).
- */
-const FILL: Record<CoreMaterial, number> = { steel: 1, rope: 7 / 9, nylon: 1, fluorocarbon: 1, gut: 1, composite: 0.8 };
-
-/** Tensile strength in MPa of drawn monofilaments: mid-range handbook values, from memory. Null: not for judging. */
-const STRENGTH_MPA: Record<CoreMaterial, number | null> = {
-  steel: null,
-  rope: null,
-  nylon: 750,
-  fluorocarbon: 720,
-  gut: 360,
-  composite: null,
-};
-
-export const modulusMpa = (core: CoreMaterial): number => MODULUS_MPA[core];
+export const modulusMpa = (core: CoreMaterial): number => CORE[core].modulusMpa;
 
 /** Density in kg/m³ of a core as built, air between its strands counted in. */
-export const coreDensityKgM3 = (core: CoreMaterial): number => DENSITY_KG_M3[core] * FILL[core];
+export const coreDensityKgM3 = (core: CoreMaterial): number => DENSITY_KG_M3[core] * CORE[core].fill;
 
 /**
  * Tensile strength in MPa of a solid core: music wire by Sut = 2211 · d^−0.145 (d in mm; ASTM A228 as tabulated in
@@ -95,5 +68,5 @@ export const coreDensityKgM3 = (core: CoreMaterial): number => DENSITY_KG_M3[cor
  * figure would mislead.
  */
 export function strengthMpa(core: CoreMaterial, diameterMm: number): number | null {
-  return core === 'steel' ? 2211 * diameterMm ** -0.145 : STRENGTH_MPA[core];
+  return core === 'steel' ? 2211 * diameterMm ** -0.145 : CORE[core].strengthMpa;
 }

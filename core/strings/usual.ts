@@ -38,13 +38,14 @@ export interface UsualString {
   lengthMm: number;
 }
 
+const fullScaleMm = (family: Family): number => defaultBuild(family, SIZES[family][0] as string).scaleMm;
+
 /**
- * A usual pull of one string in N. A smaller size of the same make pulls less: the same strings at the same pitch go with
- * the square of the length.
+ * A usual pull of one string in N. Small sizes are strung heavier than the strings of a full size would pull there: with
+ * the length, not with its square. Common practice, no source.
  */
 export function usualPullN(build: Pick<Build, 'family' | 'scaleMm'>): number {
-  const full = defaultBuild(build.family, SIZES[build.family][0] as string).scaleMm;
-  return PULL_N[build.family] * Math.min(1.3, (build.scaleMm / full) ** 2);
+  return PULL_N[build.family] * Math.min(1.3, build.scaleMm / fullScaleMm(build.family));
 }
 
 /**
@@ -55,7 +56,8 @@ export function usualSet(
   build: Pick<Build, 'family' | 'scaleMm' | 'positions'>,
   core: CoreMaterial = CORES_OF[build.family][0] as CoreMaterial,
 ): UsualString[] {
-  const pull = usualPullN(build);
+  // Nothing is known of them, so no more is asked than the strings of a full size give at this length.
+  const pull = PULL_N[build.family] * Math.min(1.3, (build.scaleMm / fullScaleMm(build.family)) ** 2);
   const metal = core === 'steel' || core === 'rope';
   return build.positions.map((p) => {
     const f = frequencyHz(midiOf(p.note));
@@ -81,7 +83,7 @@ export function suggestSet<Id>(
   build: Pick<Build, 'family' | 'scaleMm' | 'positions'>,
   sets: readonly { id: Id; pullN: number; reaches: boolean }[],
 ): Id | null {
-  const usual = PULL_N[build.family] * build.positions.length;
+  const usual = usualPullN(build) * build.positions.length;
   const fitting = sets.filter((s) => s.reaches);
   const [best] = [...fitting].sort((a, b) => Math.abs(Math.log(a.pullN / usual)) - Math.abs(Math.log(b.pullN / usual)));
   return best?.id ?? null;

@@ -19,7 +19,8 @@ export async function twoThousandJobs(folder: string, now: number): Promise<void
   await db('instrument_state').update({
     due_on: db.raw("date('2026-11-20', '+' || (instrument_id % 30) || ' days')"),
     due_by: 'calendar',
-    due: JSON.stringify({ by: 'calendar', since: null, inspection: null }),
+    due: db.raw("json_set(due, '$.by', 'calendar', '$.since', null, '$.inspection', null)"),
+    due_work: 'change',
   });
   await db.destroy();
 }

@@ -1,4 +1,5 @@
 import { isBowed } from '../../instruments/validity';
+import { isPinned, isTied } from '../../parts/tailEnds';
 import type { StepDefinition } from '../types';
 import { groupLabel, stringLabel } from '../words';
 
@@ -109,8 +110,8 @@ export const CLEAN: StepDefinition[] = [
     compose: ({ build, group }) => {
       const has = build.extras;
       const look = [
-        ...(build.tailEnd === 'pin-bridge' ? ['cracks between the pin holes', 'worn pins'] : []),
-        ...(build.tailEnd.startsWith('tie-block') || build.tailEnd === 'uke-tie' ? ['worn or sharp holes'] : []),
+        ...(isPinned(build.tailEnd) ? ['cracks between the pin holes', 'worn pins'] : []),
+        ...(isTied(build.tailEnd) ? ['worn or sharp holes'] : []),
         ...(build.bridge === 'fixed' && build.family !== 'electric' && build.family !== 'bass-guitar'
           ? ['a lifting bridge']
           : []),

@@ -1,4 +1,5 @@
 import { isBowed } from '../../instruments/validity';
+import { comesLoose, isPinned, isTied } from '../../parts/tailEnds';
 import { expectedDropCents, MOST_ROUNDS } from '../../settling/stretch';
 import { isCut, isTrimmed } from '../method';
 import { isLocking, woundWhole } from '../numbers';
@@ -6,9 +7,6 @@ import type { MistakeId } from '../reference';
 import { CHANGE_KINDS, CUTTING_KINDS, type Method, type Quantity, type Situation, type StepDefinition } from '../types';
 import { groupLabel, postWord, stringLabel } from '../words';
 import { bridgePlace } from './bridgePlace';
-import { comesLoose } from './hanging';
-
-const TIED: readonly string[] = ['tie-block-6', 'tie-block-12', 'uke-tie'];
 
 const tuningLine = (positions: readonly { note: string; number: number }[]): string =>
   positions.map((p) => `${p.number} ${p.note}`).join(' · ');
@@ -25,22 +23,20 @@ export const FINISH: StepDefinition[] = [
       const n = numbersOf(position, string);
       const first = order[0]?.number === position.number;
       const hanging = comesLoose(build) && first && order.length === build.positions.length;
-      const watch =
-        build.tailEnd === 'pin-bridge'
-          ? 'Press the pin down as the tension rises.'
-          : TIED.includes(build.tailEnd)
-            ? 'Watch the tie as the tension rises.'
-            : build.bridge === 'floating'
-              ? 'Watch the bridge from the side as the tension rises.'
-              : 'Watch both ends as the tension rises.';
-      const tail: MistakeId[] =
-        build.tailEnd === 'pin-bridge'
-          ? ['pin-lifts']
-          : TIED.includes(build.tailEnd)
-            ? ['tail-slips']
-            : build.bridge === 'floating'
-              ? ['bridge-tipped', 'not-hooked']
-              : [];
+      const watch = isPinned(build.tailEnd)
+        ? 'Press the pin down as the tension rises.'
+        : isTied(build.tailEnd)
+          ? 'Watch the tie as the tension rises.'
+          : build.bridge === 'floating'
+            ? 'Watch the bridge from the side as the tension rises.'
+            : 'Watch both ends as the tension rises.';
+      const tail: MistakeId[] = isPinned(build.tailEnd)
+        ? ['pin-lifts']
+        : isTied(build.tailEnd)
+          ? ['tail-slips']
+          : build.bridge === 'floating'
+            ? ['bridge-tipped', 'not-hooked']
+            : [];
       return {
         title: `Bring ${stringLabel(build, position)} near pitch, from below.`,
         detail: `Slowly: overshooting breaks strings. ${watch}${hanging ? ' Once it holds, the tape can come off.' : ''}`,
@@ -88,7 +84,7 @@ export const FINISH: StepDefinition[] = [
             check: {
               question: 'Holding at both ends, right string?',
               good: 'It has not moved at either end since it came up.',
-              ifNot: TIED.includes(build.tailEnd) ? 'tail-slips' : 'slips-at-post',
+              ifNot: isTied(build.tailEnd) ? 'tail-slips' : 'slips-at-post',
             },
             parts: [{ part: 'other half', fate: 'stock', count: 1 }],
             cautions: ['sharp-ends'],
@@ -262,7 +258,7 @@ export const FINISH: StepDefinition[] = [
     kinds: CUTTING_KINDS,
     when: (b, m) => isCut(b) && m.trim.when === 'when-settled',
     compose: ({ method, strings, build, order, numbersOf }) => {
-      const tied = TIED.includes(build.tailEnd);
+      const tied = isTied(build.tailEnd);
       const cut = cutCount(strings, order, numbersOf);
       if (cut === 0 && !tied) return null;
       const ends = strings.length > 1 ? 'ends' : 'end';
@@ -304,7 +300,7 @@ export const FINISH: StepDefinition[] = [
     scope: 'instrument',
     undoable: false,
     kinds: CUTTING_KINDS,
-    when: (b, m) => TIED.includes(b.tailEnd) && m.trim.when !== 'when-settled',
+    when: (b, m) => isTied(b.tailEnd) && m.trim.when !== 'when-settled',
     compose: ({ strings }) => ({
       title: 'Trim the tails at the bridge to about 10 mm.',
       reason: 'Long tails buzz against the top.',
@@ -357,11 +353,7 @@ export const FINISH: StepDefinition[] = [
     compose: ({ build, job }) => {
       const has = (e: (typeof build.extras)[number]) => build.extras.includes(e);
       const look = [
-        build.tailEnd === 'pin-bridge'
-          ? 'pins level'
-          : TIED.includes(build.tailEnd)
-            ? 'ties below the edge'
-            : 'ends seated',
+        isPinned(build.tailEnd) ? 'pins level' : isTied(build.tailEnd) ? 'ties below the edge' : 'ends seated',
         'strings in their slots',
         ...(build.bridge === 'floating' ? ['bridge upright, feet in place'] : []),
         ...(has('tailpiece-cover') ? ['tailpiece cover closed'] : []),
@@ -400,13 +392,13 @@ export const FINISH: StepDefinition[] = [
         ...(build.extras.includes('felt-washer') ? ['felt washer'] : []),
         ...(build.tailEnd === 'rear-block' ? ['back plate'] : []),
       ];
-      const tied = TIED.includes(build.tailEnd) ? order.length : 0;
+      const tied = isTied(build.tailEnd) ? order.length : 0;
       const offcuts = isTrimmed(build, job.kind) ? cutCount(strings, order, numbersOf) + tied : 0;
       return {
         title: `Count: ${groupLabel(build, order)} off and binned${offcuts ? ', {offcuts} offcuts' : ''}.`,
         detail: back.length ? `Back in place: ${back.join(', ')}.` : undefined,
         reason: 'As many offcuts binned as strings trimmed; a missing end ends up in a foot.',
-        ...(offcuts ? { numbers: { offcuts: offcutCount(offcuts, method, TIED.includes(build.tailEnd)) } } : {}),
+        ...(offcuts ? { numbers: { offcuts: offcutCount(offcuts, method, isTied(build.tailEnd)) } } : {}),
         check: {
           question: 'Everything accounted for?',
           good: 'No string end left on the bench or the floor.',

@@ -1,5 +1,6 @@
 import type { Build, Position } from '../../instruments/build';
 import { isBowed } from '../../instruments/validity';
+import { isPinned } from '../../parts/tailEnds';
 import { crossing, treeWinding } from '../../winding/bass';
 import { THROUGH_HOLE_MM } from '../../winding/cut';
 import { pegTurn, tightens } from '../../winding/post';
@@ -53,7 +54,7 @@ const endLeftLong = (build: Build, method: Method): string | undefined =>
         : undefined;
 
 const tailMistake = (build: Build): MistakeId =>
-  build.tailEnd === 'pin-bridge'
+  isPinned(build.tailEnd)
     ? 'pin-lifts'
     : build.stringEnd === 'plain'
       ? 'tail-slips'

@@ -1,9 +1,9 @@
 import { describeBuild } from '../../instruments/build';
 import { isBowed } from '../../instruments/validity';
+import { comesLoose } from '../../parts/tailEnds';
 import { isTrimmed } from '../method';
 import { underTree } from '../numbers';
 import { CHANGE_KINDS, type StepDefinition } from '../types';
-import { comesLoose } from './hanging';
 
 /** Whether all its strings come off at once, and with them what holds the tail end. */
 const fallsOff: NonNullable<StepDefinition['when']> = (b, m) => comesLoose(b) && (m.atATime === 'all' || m.atATime > 3);

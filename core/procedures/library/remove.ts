@@ -1,7 +1,7 @@
+import { comesLoose } from '../../parts/tailEnds';
 import { isLocking } from '../numbers';
 import { CHANGE_KINDS, type PartFate, type Situation, type StepDefinition } from '../types';
 import { groupLabel, groupPhrase, postWord, stringLabel } from '../words';
-import { comesLoose } from './hanging';
 
 const plural = (n: number) => (n > 1 ? 's' : '');
 

@@ -1,5 +1,6 @@
 import type { Build, Position } from '../../instruments/build';
 import { isBowed } from '../../instruments/validity';
+import { isPinned } from '../../parts/tailEnds';
 import type { MistakeId } from '../reference';
 import {
   CHANGE_KINDS,
@@ -266,7 +267,7 @@ export const TAIL: StepDefinition[] = [
     phase: 'fit-tail',
     scope: 'group',
     kinds: CHANGE_KINDS,
-    when: (b) => b.tailEnd === 'pin-bridge',
+    when: (b) => isPinned(b.tailEnd),
     compose: ({ build, group }) => {
       const what = build.stringEnd === 'knot' ? 'knot' : 'ball';
       return {
