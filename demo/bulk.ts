@@ -3,7 +3,7 @@ import type { Build } from '../core/instruments/build';
 import { defaultBuild } from '../core/instruments/defaults';
 import { HOUSE_METHODS } from '../core/procedures/method';
 import { visitsAfterChange } from '../core/settling/readyBy';
-import { HOUSE_CARE } from '../core/wear/house';
+import { HOUSE_CARE } from '../core/wear/care';
 import { instantOf, localDate } from '../server/clock';
 import { BulkWriter } from '../server/db/bulk';
 import type { Acting } from '../server/db/change';

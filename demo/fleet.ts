@@ -1,7 +1,7 @@
 import { addDays, daysBetween, type LocalDate, weekdayOf } from '../core/dates';
 import { type Build, type Family, SIZES } from '../core/instruments/build';
+import { HOUSE_CARE } from '../core/wear/care';
 import { dueOf, type UsePeriod } from '../core/wear/due';
-import { HOUSE_CARE } from '../core/wear/house';
 import type { Chance } from './random';
 
 /** The places of the Skerrow Sound Music Service. The first is the workshop with the shelf. */

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { defaultBuild } from '../instruments/defaults';
 import { usualSet } from '../strings/usual';
 import { composeProcedure } from './compose';
-import { newHouse, sectionsOf } from './house';
+import { newHouse, sectionsOf } from './houseMethod';
 import { HANDLING_MINUTES, PHASE_MINUTES, type Piece, TOOL_MINUTES, workOrder } from './together';
 import type { StringToFit } from './types';
 
@@ -30,9 +30,9 @@ function costOf(pieces: readonly Piece[], order: ReturnType<typeof workOrder>): 
     return PHASE_MINUTES + TOOL_MINUTES * [...inUse(i)].filter((t) => !before.has(t)).length;
   };
   const of = (key: string) => sections.findIndex((s) => s.steps.some((x) => x.key === key));
-  let total = order.stretches.length * HANDLING_MINUTES;
+  let total = order.stints.length * HANDLING_MINUTES;
   let laidOut: number | null = null;
-  for (const stretch of order.stretches) {
+  for (const stretch of order.stints) {
     const inIt = [...new Set(stretch.steps.map(of))];
     for (const section of inIt) {
       const once = inIt.length === 1 && phases(section).length === 1;
@@ -55,9 +55,9 @@ describe('working several instruments together', () => {
     fc.assert(
       fc.property(fc.array(fc.constantFrom(...kinds), { minLength: 1, maxLength: 7 }), (made) => {
         const pieces = made.map((make, i) => make(i));
-        const { stretches } = workOrder(pieces);
+        const { stints } = workOrder(pieces);
         for (const p of pieces) {
-          const own = stretches.filter((s) => s.pieceId === p.id);
+          const own = stints.filter((s) => s.pieceId === p.id);
           expect(own.flatMap((s) => s.steps)).toEqual(p.procedure.steps.map((s) => s.key));
           if (p.build.bridge === 'floating') expect(own).toHaveLength(1);
         }
@@ -69,11 +69,11 @@ describe('working several instruments together', () => {
   it('goes phase by phase on guitars of one kind, and saves what it says', () => {
     const pieces = [1, 2, 3, 4].map(guitar);
     const order = workOrder(pieces);
-    const first = order.stretches.slice(0, 4);
+    const first = order.stints.slice(0, 4);
     expect(first.map((s) => s.pieceId)).toEqual([1, 2, 3, 4]);
     expect(new Set(first.map((s) => s.phases.join())).size).toBe(1);
-    expect(order.stretches.length).toBeGreaterThan(8);
-    const alone = { savedMinutes: 0, stretches: pieces.flatMap((p) => workOrder([p]).stretches) };
+    expect(order.stints.length).toBeGreaterThan(8);
+    const alone = { savedMinutes: 0, stints: pieces.flatMap((p) => workOrder([p]).stints) };
     expect(order.savedMinutes).toBeGreaterThan(1);
     expect(order.savedMinutes).toBeCloseTo(costOf(pieces, alone) - costOf(pieces, order), 6);
   });
@@ -83,18 +83,18 @@ describe('working several instruments together', () => {
       const p = piece(id, 'electric', '4/4');
       return { ...p, build: { ...p.build, tailEnd: 'stop-tailpiece' as const } };
     });
-    for (const s of workOrder(pieces).stretches)
+    for (const s of workOrder(pieces).stints)
       if (s.phases.includes('slacken') || s.phases.includes('remove'))
         expect(s.phases).toEqual(expect.arrayContaining(['slacken', 'near-pitch']));
   });
 
   it('does a ukulele string by string without handing it over between its strings', () => {
-    const { stretches } = workOrder([1, 2, 3].map((id) => piece(id, 'ukulele', 'soprano')));
-    expect(stretches.filter((s) => s.phases.includes('slacken'))).toHaveLength(3);
+    const { stints } = workOrder([1, 2, 3].map((id) => piece(id, 'ukulele', 'soprano')));
+    expect(stints.filter((s) => s.phases.includes('slacken'))).toHaveLength(3);
   });
 
   it('works instruments one after the other where their cards differ', () => {
-    const { stretches } = workOrder([guitar(1), piece(2, 'steel-acoustic', '4/4', 1)]);
-    expect(stretches.map((s) => s.pieceId)).toEqual([1, 2]);
+    const { stints } = workOrder([guitar(1), piece(2, 'steel-acoustic', '4/4', 1)]);
+    expect(stints.map((s) => s.pieceId)).toEqual([1, 2]);
   });
 });

@@ -1,6 +1,6 @@
 import type { Build } from '../instruments/build';
 import { comesLoose } from '../parts/tailEnds';
-import { sectionsOf } from './house';
+import { sectionsOf } from './houseMethod';
 import type { Method, Phase, Procedure, Step } from './types';
 
 /** An instrument of a batch with its card. */
@@ -11,7 +11,7 @@ export interface Piece {
 }
 
 /** Work on one instrument that is done before the next is taken in hand. */
-export interface Stretch {
+export interface Stint {
   pieceId: number;
   /** Phases it covers, in order, each once. */
   phases: Phase[];
@@ -67,7 +67,7 @@ function setUp(from: Block | undefined, to: Block): number {
 }
 
 export interface WorkOrder {
-  stretches: Stretch[];
+  stints: Stint[];
   /** Minutes saved against doing one instrument after the other. */
   savedMinutes: number;
 }
@@ -85,7 +85,7 @@ export function workOrder(pieces: readonly Piece[]): WorkOrder {
     const key = `${batchKey(piece.build, piece.procedure.method, String(piece.id))}/${piece.procedure.kind}`;
     groups.set(key, [...(groups.get(key) ?? []), piece]);
   }
-  const stretches: Stretch[] = [];
+  const stints: Stint[] = [];
   let savedMinutes = 0;
   for (const group of groups.values()) {
     const cards = group.map(blocksOf);
@@ -96,21 +96,20 @@ export function workOrder(pieces: readonly Piece[]): WorkOrder {
     const cut = group.length > 1 && alike ? cheapestCut(first, group.length) : { ends: [first.length], saved: 0 };
     if (!alike) {
       // Cards that differ in their phases are worked one after the other.
-      for (const [i, piece] of group.entries()) stretches.push(stretchOf(piece, cards[i] as Block[]));
+      for (const [i, piece] of group.entries()) stints.push(stintOf(piece, cards[i] as Block[]));
       continue;
     }
     savedMinutes += cut.saved;
     let from = 0;
     for (const end of cut.ends) {
-      for (const [i, piece] of group.entries())
-        stretches.push(stretchOf(piece, (cards[i] as Block[]).slice(from, end)));
+      for (const [i, piece] of group.entries()) stints.push(stintOf(piece, (cards[i] as Block[]).slice(from, end)));
       from = end;
     }
   }
-  return { stretches, savedMinutes };
+  return { stints, savedMinutes };
 }
 
-const stretchOf = (piece: Piece, blocks: readonly Block[]): Stretch => ({
+const stintOf = (piece: Piece, blocks: readonly Block[]): Stint => ({
   pieceId: piece.id,
   phases: [...new Set(blocks.flatMap((b) => b.phases))],
   steps: blocks.flatMap((b) => b.steps.map((s) => s.key)),

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { addDays } from '../dates';
+import { HOUSE_CARE } from './care';
 import { conditionOf, type InspectionAnswers } from './condition';
 import { dueOf } from './due';
 import { CLIMATES, exposedRule, lifeUsed, PLAYERS, wearFactors } from './exposure';
-import { HOUSE_CARE } from './house';
 import { oneOrSet } from './oneOrSet';
 
 const rule = HOUSE_CARE['steel-acoustic'];

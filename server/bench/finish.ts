@@ -10,7 +10,7 @@ import { conflict, notFound, refused, UserError } from '../errors';
 import { halfServes } from '../fleet/fit';
 import { type Instrument, loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
-import { loadHouse } from '../methods/house';
+import { loadHouse } from '../methods/houseMethods';
 import { answerRequests, reopenRequests } from '../plan/requests';
 import { releaseKit, reserveKit, shelfForJob } from '../stock/reserve';
 import {

@@ -12,7 +12,7 @@ import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
-import { loadHouse } from '../methods/house';
+import { loadHouse } from '../methods/houseMethods';
 import { releaseKit, reserveKit } from '../stock/reserve';
 import { dueWorkOf } from '../work/due';
 import { type Loss, takeSpare } from './losses';

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
 import { changeKind, composeProcedure } from '../../core/procedures/compose';
-import { applyHouse, type House } from '../../core/procedures/house';
+import { applyHouse, type House } from '../../core/procedures/houseMethod';
 import { depart } from '../../core/procedures/schools';
 import {
   type Gap,

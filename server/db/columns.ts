@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { HouseShape, MethodShape } from '../../contract/methods';
 import { WeightsShape } from '../../contract/plan';
-import type { House } from '../../core/procedures/house';
+import type { House } from '../../core/procedures/houseMethod';
 import type { Method, Procedure } from '../../core/procedures/types';
 import type { Due } from '../../core/wear/due';
 import type { KeptString } from '../../core/wear/strip';

@@ -3,7 +3,7 @@ import { dirname, join, resolve } from 'node:path';
 import type Sqlite from 'better-sqlite3';
 import knex, { type Knex } from 'knex';
 import BetterSqlite from 'knex/lib/dialects/better-sqlite3/index.js';
-import { MIGRATIONS } from './migrations';
+import { MIGRATIONS } from './migrations/index';
 import { DATABASE_FILE, inWords, lookAt, makeWhole, openForReading, openRaw, prepareFolder } from './opening';
 
 export type Db = Knex;

@@ -15,7 +15,7 @@ import { conflict, notFound, refused } from '../errors';
 import { stringToFit } from '../fleet/fit';
 import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
 import { stateFacts } from '../fleet/state';
-import { loadHouse } from '../methods/house';
+import { loadHouse } from '../methods/houseMethods';
 
 /** Everything on record that speaks for or against a cause on this instrument. */
 export async function factsOf(

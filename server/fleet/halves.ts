@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { House } from '../../core/procedures/house';
+import type { House } from '../../core/procedures/houseMethod';
 import { halfServes } from './fit';
 import { loadMany, loadProducts } from './instruments';
 

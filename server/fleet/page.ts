@@ -17,7 +17,7 @@ import { localDate } from '../clock';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
 import { type OpenCase, openCases } from '../faults/cases';
-import { loadHouse } from '../methods/house';
+import { loadHouse } from '../methods/houseMethods';
 import type { Programme } from '../programme/programme';
 import { type DueWorkHere, dueWorkOf } from '../work/due';
 import { stringToFit } from './fit';

@@ -20,7 +20,7 @@ import { localDate } from '../clock';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
 import { transact } from '../db/transact';
-import { loadHouses } from '../methods/house';
+import { loadHouses } from '../methods/houseMethods';
 import { refreshHalves } from './halves';
 import { type Instrument, loadInstrument, loadProducts, type StringProduct } from './instruments';
 

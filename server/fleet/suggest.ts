@@ -3,7 +3,7 @@ import type { Build } from '../../core/instruments/build';
 import { stringNumbers } from '../../core/procedures/numbers';
 import { suggestSet } from '../../core/strings/usual';
 import { among } from '../db/among';
-import { loadHouse } from '../methods/house';
+import { loadHouse } from '../methods/houseMethods';
 import { stringToFit } from './fit';
 import { loadProducts } from './instruments';
 

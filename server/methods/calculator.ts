@@ -1,11 +1,11 @@
 import type { Knex } from 'knex';
 import type { Build, Family } from '../../core/instruments/build';
-import { usualBuild } from '../../core/procedures/house';
+import { usualBuild } from '../../core/procedures/houseMethod';
 import type { Method } from '../../core/procedures/types';
 import { usualSet } from '../../core/strings/usual';
 import { loadInstrument, loadProducts, type StringProduct } from '../fleet/instruments';
 import { suggestedSet } from '../fleet/suggest';
-import { loadHouse } from './house';
+import { loadHouse } from './houseMethods';
 
 /** A string as the calculator takes it. */
 type Known = Pick<StringProduct, 'name' | 'gaugeMm' | 'coreMm' | 'core' | 'wrap' | 'massKgPerM' | 'lengthMm'>;

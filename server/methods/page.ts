@@ -1,12 +1,19 @@
 import type { Knex } from 'knex';
 import { type Build, FAMILIES, type Family } from '../../core/instruments/build';
 import { composeProcedure } from '../../core/procedures/compose';
-import { usualBuild } from '../../core/procedures/house';
+import { usualBuild } from '../../core/procedures/houseMethod';
 import type { LastTime, StringToFit } from '../../core/procedures/types';
 import { usualSet } from '../../core/strings/usual';
 import { houseStrings, lastMethods, lastTime } from '../bench/procedure';
 import { loadInstrument, loadProducts } from '../fleet/instruments';
-import { exampleStrings, type HouseHistory, type HouseVersion, houseHistory, loadHouse, loadHouses } from './house';
+import {
+  exampleStrings,
+  type HouseHistory,
+  type HouseVersion,
+  houseHistory,
+  loadHouse,
+  loadHouses,
+} from './houseMethods';
 
 /** Strings nobody has named yet: as a usual pull asks for. */
 export function assumedStrings(build: Build): StringToFit[] {

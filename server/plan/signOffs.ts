@@ -7,11 +7,11 @@ import { type Acting, change } from '../db/change';
 import { notFound } from '../errors';
 import type { Person } from '../programme/programme';
 
-const BOWED: readonly Family[] = ['violin', 'viola', 'cello', 'double-bass', 'banjo', 'mandolin'];
+const DELICATE: readonly Family[] = ['violin', 'viola', 'cello', 'double-bass', 'banjo', 'mandolin'];
 
 /** How far somebody is with a family before anybody says so: helpers keep away from floating bridges. */
 export const usualLevel = (role: Person['role'], family: Family): number =>
-  role === 'helper' ? (BOWED.includes(family) ? LEVEL.notYet : LEVEL.supervised) : LEVEL.supervises;
+  role === 'helper' ? (DELICATE.includes(family) ? LEVEL.notYet : LEVEL.supervised) : LEVEL.supervises;
 
 export type SignOffs = (person: Pick<Person, 'id' | 'role'>, family: Family) => number;
 

@@ -1,8 +1,8 @@
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { FAMILIES } from '../../core/instruments/build';
-import { newHouse } from '../../core/procedures/house';
-import { HOUSE_CARE } from '../../core/wear/house';
+import { newHouse } from '../../core/procedures/houseMethod';
+import { HOUSE_CARE } from '../../core/wear/care';
 import { insertId } from '../db/change';
 import { transact } from '../db/transact';
 import { refused } from '../errors';

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { FAMILY_NAMES, type Family, type StringEnd } from '../../core/instruments/build';
-import { usualBuild } from '../../core/procedures/house';
+import { usualBuild } from '../../core/procedures/houseMethod';
 import type { CoreMaterial, Material } from '../../core/strings/materials';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';

@@ -16,7 +16,7 @@ import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadMany, loadProducts, loadTagged } from '../fleet/instruments';
 import { type FleetRow, fleetRows } from '../fleet/list';
 import { refreshInstrument } from '../fleet/state';
-import { loadHouses } from '../methods/house';
+import { loadHouses } from '../methods/houseMethods';
 import { goneOn } from '../plan/busy';
 import { type PlannedSession, sessionsToday } from '../plan/sessions';
 import { setContents, shelfInReach } from '../stock/shelf';

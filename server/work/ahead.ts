@@ -2,7 +2,7 @@ import { group } from 'd3-array';
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { usualMinutes } from '../../core/procedures/batch';
-import type { House } from '../../core/procedures/house';
+import type { House } from '../../core/procedures/houseMethod';
 import type { Method, Procedure } from '../../core/procedures/types';
 import type { VisitKind } from '../../core/settling/readyBy';
 import { type Looked, type OnRecord, type WorkItem, workItems } from '../../core/work/items';
@@ -10,7 +10,7 @@ import { sayBecause, sayWhat } from '../../core/work/words';
 import { composeJob, type JobRequest, lastMethods, lastTime } from '../bench/procedure';
 import { among } from '../db/among';
 import { type Instrument, loadMany, loadProducts, type StringProduct } from '../fleet/instruments';
-import { loadHouses } from '../methods/house';
+import { loadHouses } from '../methods/houseMethods';
 import { dueWorkOf } from './due';
 
 /** A job of the days ahead with its instrument. */

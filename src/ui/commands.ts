@@ -13,7 +13,7 @@ import type {
 } from '../../contract/stock';
 import type { departJob } from '../../server/bench/depart';
 import type { openJob } from '../../server/bench/jobs';
-import type { saveHouse } from '../../server/methods/house';
+import type { saveHouse } from '../../server/methods/houseMethods';
 import type { setAway } from '../../server/plan/availability';
 import type { importCalendar } from '../../server/plan/calendar';
 import type { proposePlan } from '../../server/plan/night';

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { phaseTimes, type TimedAnswer } from '../../../core/procedures/times';
-import type { Stretch } from '../../../core/procedures/together';
+import type { Stint } from '../../../core/procedures/together';
 import { PHASE_NAMES, PHASES } from '../../../core/procedures/types';
 import type { BenchView } from '../../../server/bench/page';
 import type { KitLine } from '../../../server/today/today';
@@ -15,7 +15,7 @@ interface Props {
   views: BenchView[];
   /** Tags of this batch that are recorded already. */
   recorded: string[];
-  stretches: Stretch[];
+  stints: Stint[];
   savedMinutes: number;
   openedAt: number;
   kit: KitLine[];
@@ -31,7 +31,7 @@ const answered = (a: LocalAnswer) => a.outcome === 'done' || a.outcome === 'skip
  * pressed, when the next one is taken. Any other may be taken out of turn.
  */
 export function BatchApp(props: Props) {
-  const { views, stretches } = props;
+  const { views, stints } = props;
   const [answers, setAnswers] = useState<ReadonlyMap<number, readonly LocalAnswer[]> | null>(null);
   const [closed, setClosed] = useState<ReadonlySet<number>>(new Set());
   const [inHand, setInHand] = useState<number | null>(null);
@@ -54,14 +54,14 @@ export function BatchApp(props: Props) {
   /** The first stretch in the order that is not through; the last of each instrument ends with its record. */
   const turnOf = useCallback(
     (given: ReadonlyMap<number, readonly LocalAnswer[]>, done: ReadonlySet<number>, only?: number) =>
-      stretches.find((s, i) => {
+      stints.find((s, i) => {
         if (done.has(s.pieceId) || (only !== undefined && s.pieceId !== only)) return false;
         if (!views.some((v) => v.job.id === s.pieceId)) return false;
         const of = new Set((given.get(s.pieceId) ?? []).filter(answered).map((a) => a.step));
-        const last = !stretches.slice(i + 1).some((later) => later.pieceId === s.pieceId);
+        const last = !stints.slice(i + 1).some((later) => later.pieceId === s.pieceId);
         return last || s.steps.some((key) => !of.has(key));
       }),
-    [stretches, views],
+    [stints, views],
   );
   const turn = useMemo(() => (answers ? turnOf(answers, closed) : undefined), [answers, closed, turnOf]);
 
@@ -70,7 +70,7 @@ export function BatchApp(props: Props) {
       if (!answers) return;
       const now = new Map(answers).set(jobId, all);
       setAnswers(now);
-      const stretch = stretches.find((s) => s.pieceId === jobId && s.steps.includes(step));
+      const stretch = stints.find((s) => s.pieceId === jobId && s.steps.includes(step));
       const of = new Set(all.filter(answered).map((a) => a.step));
       // The stretch is through and somebody else's comes next: this one is put aside.
       if (stretch?.steps.every((key) => of.has(key)) && turnOf(now, closed)?.pieceId !== jobId) {
@@ -78,7 +78,7 @@ export function BatchApp(props: Props) {
         setPutAside(views.find((v) => v.job.id === jobId)?.job.tag ?? null);
       }
     },
-    [answers, closed, stretches, turnOf, views],
+    [answers, closed, stints, turnOf, views],
   );
   const recorded = useCallback((jobId: number) => {
     setClosed((known) => new Set(known).add(jobId));
@@ -208,7 +208,7 @@ export function BatchApp(props: Props) {
 }
 
 /** "Slacken, take off": the phases of a stretch in words. */
-const phrase = (turn: Stretch) => {
+const phrase = (turn: Stint) => {
   const names = turn.phases.map((p, i) => (i === 0 ? PHASE_NAMES[p] : PHASE_NAMES[p].toLowerCase()));
   return names.length > 3 ? `${names[0]} through to ${names.at(-1)}` : names.join(', ');
 };
@@ -216,7 +216,7 @@ const phrase = (turn: Stretch) => {
 type HeadingRef = React.RefObject<HTMLHeadingElement | null>;
 
 function Handover(p: {
-  turn: Stretch;
+  turn: Stint;
   view: BenchView;
   aside: string | null;
   first: boolean;
@@ -284,7 +284,7 @@ function BatchKit(p: Props & { heading: HeadingRef; start: () => void }) {
       </ul>
       <p>{tools.join(', ')}</p>
       <ol className="card-paper px-4 py-1 text-lg" aria-label="Order of work">
-        {orderLines(p.stretches, p.views).map((line) => (
+        {orderLines(p.stints, p.views).map((line) => (
           <li key={line} className="quiet-row py-1">
             {line}
           </li>
@@ -299,10 +299,10 @@ function BatchKit(p: Props & { heading: HeadingRef; start: () => void }) {
   );
 }
 
-/** The order of work, stretches of the same phases on one line. */
-function orderLines(stretches: readonly Stretch[], views: readonly BenchView[]): string[] {
+/** The order of work, stints of the same phases on one line. */
+function orderLines(stints: readonly Stint[], views: readonly BenchView[]): string[] {
   const lines: { what: string; tags: string[] }[] = [];
-  for (const s of stretches) {
+  for (const s of stints) {
     const tag = views.find((v) => v.job.id === s.pieceId)?.job.tag;
     if (!tag) continue;
     const what = phrase(s);

@@ -15,7 +15,7 @@ import { defaultBuild } from '../../../core/instruments/defaults';
 import { impossibleBecause } from '../../../core/instruments/validity';
 import { SAFE_SHARE } from '../../../core/load/during';
 import { composeProcedure } from '../../../core/procedures/compose';
-import { applyHouse, type House, type HouseStep, problemsOf } from '../../../core/procedures/house';
+import { applyHouse, type House, type HouseStep, problemsOf } from '../../../core/procedures/houseMethod';
 import { adaptMethod, workingOrder } from '../../../core/procedures/method';
 import { isLocking, stringNumbers } from '../../../core/procedures/numbers';
 import { CHOICES, compareLoads, compareWinds, differences } from '../../../core/procedures/schools';

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { House, HouseStep } from '../../../core/procedures/house';
+import type { House, HouseStep } from '../../../core/procedures/houseMethod';
 import { CAUTIONS } from '../../../core/procedures/reference';
 import type { Phase, Procedure, Step } from '../../../core/procedures/types';
 import { Filled } from '../../components/Filled';

@@ -1,7 +1,7 @@
 import { SaveHouseShape } from '../../../../contract/methods';
 import { FAMILIES } from '../../../../core/instruments/build';
 import { notFound } from '../../../../server/errors';
-import { saveHouse } from '../../../../server/methods/house';
+import { saveHouse } from '../../../../server/methods/houseMethods';
 import { changing } from '../../../api/endpoint';
 
 export const POST = changing(SaveHouseShape, (acting, body, { locals, params }) => {

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { num } from '../../../../../contract/basics';
 import { FAMILIES } from '../../../../../core/instruments/build';
 import { notFound } from '../../../../../server/errors';
-import { loadHouseVersion, saveHouse } from '../../../../../server/methods/house';
+import { loadHouseVersion, saveHouse } from '../../../../../server/methods/houseMethods';
 import { changing } from '../../../../api/endpoint';
 
 const Shape = z.object({ expectedVersion: num(z.int()), version: num(z.int()) });

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { stringsFor } from '../../tests/support/builds';
 import { defaultBuild } from '../instruments/defaults';
 import { composeProcedure } from './compose';
-import { applyHouse, type House, newHouse, problemsOf, sectionsOf } from './house';
+import { applyHouse, type House, newHouse, problemsOf, sectionsOf } from './houseMethod';
 import { HOUSE_METHODS } from './method';
 import { compareLoads, compareWinds, depart, NoReasonError } from './schools';
 import { compareSlack, endPullN } from './slackSchools';

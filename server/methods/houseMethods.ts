@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { Family } from '../../core/instruments/build';
-import { type House, problemsOf, usualBuild } from '../../core/procedures/house';
+import { type House, problemsOf, usualBuild } from '../../core/procedures/houseMethod';
 import type { StringToFit } from '../../core/procedures/types';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { newHouse } from '../../core/procedures/house';
+import { newHouse } from '../../core/procedures/houseMethod';
 import { stringNumbers } from '../../core/procedures/numbers';
 import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
 import { finishJob } from '../bench/finish';
@@ -16,7 +16,7 @@ import { loadInstrument, productOf } from '../fleet/instruments';
 
 import { instrumentPage } from '../fleet/page';
 import { giveHouseStrings } from '../stock/catalogue';
-import { houseHistory, loadHouse, saveHouse } from './house';
+import { houseHistory, loadHouse, saveHouse } from './houseMethods';
 
 let db: Knex;
 let setIds: Map<string, number>;

@@ -1,0 +1,27 @@
+import type { Knex } from 'knex';
+import first from './0001-first';
+import trade from './0002-trade';
+import retunes from './0003-retunes';
+import batches from './0004-batches';
+import stock from './0005-stock';
+import plan from './0006-plan';
+import wholePlan from './0007-whole-plan';
+import standing from './0008-standing';
+import work from './0009-work';
+import shifts from './0010-shifts';
+import speed from './0011-speed';
+
+/** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
+export const MIGRATIONS: Record<string, Knex.Migration> = {
+  '0001-first': first,
+  '0002-trade': trade,
+  '0003-retunes': retunes,
+  '0004-batches': batches,
+  '0005-stock': stock,
+  '0006-plan': plan,
+  '0007-whole-plan': wholePlan,
+  '0008-standing': standing,
+  '0009-work': work,
+  '0010-shifts': shifts,
+  '0011-speed': speed,
+};
