@@ -72,24 +72,27 @@ export const withinRange = (day: LocalDate): LocalDate =>
 export const earlier = (a: LocalDate, b: LocalDate): LocalDate => (a <= b ? a : b);
 export const later = (a: LocalDate, b: LocalDate): LocalDate => (a >= b ? a : b);
 
+const said = new Map<string, string>();
+const say = (day: LocalDate, as: string): string => kept(said, `${day} ${as}`, () => format(at(day), as));
+
 /** "18 Dec", or "18 Dec 2027" in another year than `today`'s. */
 export function sayDay(day: LocalDate, today: LocalDate): string {
-  return format(at(day), sameYearOrNear(day, today) ? 'd MMM' : 'd MMM yyyy');
+  return say(day, sameYearOrNear(day, today) ? 'd MMM' : 'd MMM yyyy');
 }
 
 /** "18 December", for headlines. */
 export function sayDayLong(day: LocalDate, today: LocalDate): string {
-  return format(at(day), sameYearOrNear(day, today) ? 'd MMMM' : 'd MMMM yyyy');
+  return say(day, sameYearOrNear(day, today) ? 'd MMMM' : 'd MMMM yyyy');
 }
 
 /** "Fri 18 Dec". */
 export function sayWeekday(day: LocalDate): string {
-  return format(at(day), 'EEE d MMM');
+  return say(day, 'EEE d MMM');
 }
 
 /** "Friday". */
 export function sayDayOfWeek(day: LocalDate): string {
-  return format(at(day), 'EEEE');
+  return say(day, 'EEEE');
 }
 
 // Within nine months a day and month cannot be mistaken for another year's.

@@ -29,7 +29,14 @@ import { type Instrument, instrumentOf, loadProducts } from '../server/fleet/ins
 import { listFleet } from '../server/fleet/list';
 import { dueStateOf, periodOf, refreshInstrument, ruleOf, type StateInput, stateOf } from '../server/fleet/state';
 import { loadHouses } from '../server/methods/houseMethods';
+import { effortsOf } from '../server/plan/efforts';
+import { planInput } from '../server/plan/problem';
+import { learnedOf } from '../server/plan/signOffs';
+import { loadPeople } from '../server/programme/programme';
 import { stockAhead } from '../server/stock/ahead';
+import { toCount } from '../server/stock/counts';
+import { productPage } from '../server/stock/productPage';
+import { todayAt } from '../server/today/today';
 import { generatedProgramme } from '../tests/reference/plan/generate';
 import { twoThousandJobs } from '../tests/support/manyJobs';
 import { hashFiles, root, startServer } from './setup.mjs';
@@ -183,6 +190,111 @@ async function benchData(label: string, folder: string, port: number): Promise<v
       bare / http < AIM_RATIO,
     );
     await benchBrowser(label, url);
+  } finally {
+    server.kill('SIGKILL');
+  }
+}
+
+/** What takes long in a large programme, each against the bare SQL of the statements it runs. */
+async function benchReads(folder: string): Promise<void> {
+  const db = await openDatabase(folder);
+  const raw = new Database(join(folder, 'arvick.sqlite'), { readonly: true });
+  const { today, now } = AT;
+  const helpers = (await loadPeople(db)).filter((p) => p.role === 'helper');
+  const seen: { sql: string; bindings: unknown[] }[] = [];
+  db.on('query', (q: { sql: string; bindings?: unknown[] }) =>
+    seen.push({ sql: q.sql, bindings: (q.bindings ?? []).map((b) => (typeof b === 'boolean' ? Number(b) : b)) }),
+  );
+  const reads: [string, number, () => Promise<unknown>][] = [
+    ['Who may do what', 100, () => learnedOf(db, helpers, today)],
+    ['Input of a plan', 500, () => planInput(db, { today, now })],
+    ['Learned minutes', 500, () => effortsOf(db, today)],
+    ['The weeks ahead of the shelf', 1000, () => stockAhead(db, { today, service: 0.95 })],
+    ['What to count first', 300, () => toCount(db, 1)],
+    ['Today', 100, () => todayAt(db, 2, { ...AT, personId: 1 })],
+    ['A product', 100, () => productPage(db, 1, { today, a4Hz: 440 })],
+    ['Fleet', 100, () => listFleet(db, FLEET_QUERY, AT)],
+  ];
+  for (const [what, aim, read] of reads) {
+    seen.length = 0;
+    const started = performance.now();
+    await read();
+    const first = performance.now() - started;
+    const statements = seen.filter((s) => /^(select|with)/i.test(s.sql));
+    const again = performance.now();
+    await read();
+    const second = performance.now() - again;
+    const prepared = statements.map((s) => ({ statement: raw.prepare(s.sql), bindings: s.bindings }));
+    const bareStarted = performance.now();
+    for (const p of prepared) p.statement.all(...p.bindings);
+    const bare = performance.now() - bareStarted;
+    add(
+      `${what}, 20,000 instruments and 500,000 jobs`,
+      `first ${first.toFixed(0)} ms, again ${second.toFixed(0)} ms`,
+      `${(first / bare).toFixed(1)}x of the bare SQL (${bare.toFixed(0)} ms, ${statements.length} statements)`,
+      `first < ${aim} ms`,
+      first < aim,
+    );
+  }
+  raw.close();
+  await db.destroy();
+}
+
+const PEOPLE_AT_ONCE = 60;
+const AIM_CROWD_MS = 100;
+/** Pages that people open in a day, the frequent ones more often. */
+const CROWD = [
+  '/',
+  '/',
+  '/fleet',
+  '/api/fleet?place=2&due=horizon',
+  '/api/fleet?q=loan+cello',
+  '/instruments/SK-0317',
+  '/instruments/SK-0236',
+  '/stock',
+  '/stock/products/1',
+  '/stock/orders',
+  '/stock/count',
+  '/plan',
+  '/plan/people',
+  '/plan/learning',
+  '/methods',
+];
+
+/** Sixty people who each open a page every few seconds, for half a minute. */
+async function benchCrowd(folder: string, port: number): Promise<void> {
+  const url = `http://127.0.0.1:${port}`;
+  const server = (await startServer({ port, host: '127.0.0.1', data: folder })) as ChildProcess | null;
+  if (!server) throw new Error('The server did not start.');
+  try {
+    for (const page of new Set(CROWD)) for (let n = 0; n < 3; n++) await (await fetch(url + page)).arrayBuffer();
+    const times = new Map<string, number[]>();
+    const chance = seededChance(60);
+    const until = performance.now() + 30_000;
+    await Promise.all(
+      Array.from({ length: PEOPLE_AT_ONCE }, async () => {
+        while (performance.now() < until) {
+          await new Promise((rest) => setTimeout(rest, 3000 + 6000 * chance()));
+          const page = CROWD[Math.floor(chance() * CROWD.length)] as string;
+          const started = performance.now();
+          const answer = await fetch(url + page);
+          await answer.arrayBuffer();
+          if (!answer.ok) throw new Error(`${page} answered ${answer.status}`);
+          times.set(page, [...(times.get(page) ?? []), performance.now() - started]);
+        }
+      }),
+    );
+    for (const [page, list] of [...times].sort(([a], [b]) => (a < b ? -1 : 1))) {
+      const sorted = list.sort((a, b) => a - b);
+      const p95 = quantile(sorted, 0.95);
+      add(
+        `${page} with ${PEOPLE_AT_ONCE} people, 20,000 instruments`,
+        `p50 ${quantile(sorted, 0.5).toFixed(0)} ms, p95 ${p95.toFixed(0)} ms`,
+        `${sorted.length} times, longest ${(sorted.at(-1) ?? 0).toFixed(0)} ms`,
+        `p95 < ${AIM_CROWD_MS} ms`,
+        p95 < AIM_CROWD_MS,
+      );
+    }
   } finally {
     server.kill('SIGKILL');
   }
@@ -700,7 +812,11 @@ const largeData = () =>
 const wanted = process.argv.slice(2);
 const runs = (part: string) => wanted.length === 0 || wanted.includes(part);
 if (runs('tuner')) benchTuner();
-const large = runs('trade') || runs('pages') || runs('stock') ? await largeData() : '';
+const large = ['trade', 'pages', 'stock', 'size'].some(runs) ? await largeData() : '';
+if (runs('size')) {
+  await benchReads(large);
+  await benchCrowd(large, 4803);
+}
 if (runs('trade')) await benchTrade(large);
 if (runs('plan')) await benchPlan();
 if (runs('plan-page'))

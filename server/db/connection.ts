@@ -11,10 +11,28 @@ export type Db = Knex;
 /** The folder with everything Arvick keeps: ARVICK_DATA, or `data` beside the app. */
 export const dataFolder = (): string => resolve(process.env.ARVICK_DATA ?? 'data');
 
+/** Statements that are kept prepared: preparing one takes as long as running it, and pages ask the same ones. */
+const MOST_PREPARED = 600;
+
+function keepPrepared(db: Sqlite.Database): Sqlite.Database {
+  const kept = new Map<string, Sqlite.Statement>();
+  const prepare = db.prepare.bind(db);
+  db.prepare = ((sql: string) => {
+    const known = kept.get(sql);
+    // What was asked last is dropped last.
+    if (known) kept.delete(sql);
+    const statement = known ?? prepare(sql);
+    kept.set(sql, statement);
+    if (kept.size > MOST_PREPARED) kept.delete(kept.keys().next().value as string);
+    return statement;
+  }) as typeof db.prepare;
+  return db;
+}
+
 /** Knex's own client, with a file opened our way and transactions that may write from their beginning. */
 class Client extends BetterSqlite {
   override async acquireRawConnection(): Promise<Sqlite.Database> {
-    return openRaw(this.connectionSettings.filename);
+    return keepPrepared(openRaw(this.connectionSettings.filename));
   }
 
   override transaction(...args: unknown[]) {
@@ -41,7 +59,7 @@ const connect = (folder: string, client: typeof BetterSqlite = Client): Db =>
 /** A client whose file can only be read. */
 class ReadingClient extends BetterSqlite {
   override async acquireRawConnection(): Promise<Sqlite.Database> {
-    return openForReading(this.connectionSettings.filename);
+    return keepPrepared(openForReading(this.connectionSettings.filename));
   }
 }
 

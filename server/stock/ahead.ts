@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import type { Knex } from 'knex';
 import { seededChance } from '../../core/chance';
 import { addDays, type LocalDate, later } from '../../core/dates';
@@ -248,15 +249,24 @@ async function dueDemand(db: Knex, today: LocalDate, until: LocalDate): Promise<
   ];
 }
 
-/** Who asks for the strings of a pack, for saying who would wait. */
-export async function demandOf(db: Knex, pack: Pack, today: LocalDate): Promise<Demand[]> {
+/** Who asks for the strings of packs, for saying who would wait; asked once for all of them. */
+export async function demandOf(
+  db: Knex,
+  packs: readonly Pick<Pack, 'items'>[],
+  today: LocalDate,
+): Promise<(pack: Pick<Pack, 'items'>) => Demand[]> {
   const until = addDays(today, 7 * WEEKS_AHEAD - 1);
-  const ids = pack.items.map((i) => Number(i.productId));
+  const ids = new Set(packs.flatMap((p) => p.items.map((i) => Number(i.productId))));
+  if (ids.size === 0) return () => [];
   const rows = await asking(db, until)
-    .whereIn('p.house_product_id', among(db, ids))
+    .whereIn('p.house_product_id', among(db, [...ids]))
     .select('s.due_on', 's.tag', 'p.house_product_id', 'p.house_half');
-  const broken = (await askedOfBroken(db, today, until)).filter((r) => ids.includes(r.house_product_id));
-  return [...rows, ...broken].map((r) => askOf(r, today));
+  const broken = (await askedOfBroken(db, today, until)).filter((r) => ids.has(r.house_product_id));
+  const byProduct = group(
+    [...rows, ...broken].map((r) => askOf(r, today)),
+    (d) => d.productId,
+  );
+  return (pack) => [...new Set(pack.items.map((i) => i.productId))].flatMap((id) => byProduct.get(id) ?? []);
 }
 
 /**
@@ -337,11 +347,16 @@ export async function proposalInput(
   p: { today: LocalDate; service: number },
 ): Promise<{ lines: ProposalLine[]; suppliers: ProposalSupplier[] }> {
   const { packs } = await stockAhead(db, p);
+  const asks = await demandOf(
+    db,
+    packs.flatMap((x) => (x.supplier && x.outlook.runsOutOn ? [x.pack] : [])),
+    p.today,
+  );
   const lines: ProposalLine[] = [];
   for (const x of packs) {
     if (!x.supplier) continue;
     const until = addDays(p.today, 7 * WEEKS_AHEAD - 1);
-    const late = x.outlook.runsOutOn ? lateWithout(x.pack, await demandOf(db, x.pack, p.today), until) : [];
+    const late = x.outlook.runsOutOn ? lateWithout(x.pack, asks(x.pack), until) : [];
     // Who waits only beyond the lead time and a cycle can be served by a later order.
     const soon = addDays(p.today, x.leadDays + CYCLE_DAYS);
     const pressing = late.filter((l) => addDays(until, -l.days) <= soon);

@@ -108,7 +108,7 @@ export async function productPage(
     .orderBy('c.id', 'desc')
     .limit(PRICES_SHOWN)
     .select('c.on_day', 'c.cents', 'c.order_id', 's.name as supplier');
-  const demand = ahead ? await demandOf(db, ahead.pack, at.today) : [];
+  const demand = ahead ? (await demandOf(db, [ahead.pack], at.today))(ahead.pack) : [];
   const out = ahead?.outlook.runsOutOn ?? null;
   const own = new Set(ahead?.pack.items.map((i) => i.productId));
   return {
