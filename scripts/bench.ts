@@ -207,9 +207,9 @@ async function benchReads(folder: string): Promise<void> {
   );
   const reads: [string, number, () => Promise<unknown>][] = [
     ['Who may do what', 100, () => learnedOf(db, helpers, today)],
-    ['Input of a plan', 500, () => planInput(db, { today, now })],
     ['Learned minutes', 500, () => effortsOf(db, today)],
     ['The weeks ahead of the shelf', 1000, () => stockAhead(db, { today, service: 0.95 })],
+    ['Input of a plan', 500, () => planInput(db, { today, now })],
     ['What to count first', 300, () => toCount(db, 1)],
     ['Today', 100, () => todayAt(db, 2, { ...AT, personId: 1 })],
     ['A product', 100, () => productPage(db, 1, { today, a4Hz: 440 })],

@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import { acting, smallProgramme } from '../../tests/support/small';
 import { endWorkers } from '../apart';
-import { planInput } from '../plan/problem';
+import { planPage } from '../plan/page';
 import { stockAhead } from '../stock/ahead';
 import { toCount } from '../stock/counts';
 import { receive } from '../stock/moves';
@@ -13,7 +13,7 @@ const NOW = Date.parse('2026-03-10T10:00:00Z');
 it('the thread beside reads what the server reads, sees each change at once, and is begun anew when it ended', async () => {
   const { db, setIds } = await smallProgramme();
   const at = { today: TODAY, now: NOW };
-  expect(await readBeside(db, 'planInput', at)).toEqual(await planInput(db, at));
+  expect(await readBeside(db, 'planPage', at)).toBe(await planPage(db, at));
   const ahead = { today: TODAY, service: 0.95 };
   expect(await readBeside(db, 'stockAhead', ahead)).toEqual(await stockAhead(db, ahead));
   for (let n = 1; n <= 3; n++) {

@@ -1,4 +1,4 @@
-import { planInput } from '../plan/problem';
+import { planPage } from '../plan/page';
 import { learnedOf } from '../plan/signOffs';
 import { proposalInput, stockAhead } from '../stock/ahead';
 import { toCount } from '../stock/counts';
@@ -8,7 +8,7 @@ import { productPage } from '../stock/productPage';
  * What takes long to read in a large programme, by name. Each reads only, takes what can be sent to a thread beside the
  * database, and returns what can be sent back.
  */
-export const READS = { planInput, learnedOf, stockAhead, proposalInput, toCount, productPage } as const;
+export const READS = { planPage, learnedOf, stockAhead, proposalInput, toCount, productPage } as const;
 
 export type ReadName = keyof typeof READS;
 type Rest<F> = F extends (db: never, ...rest: infer R) => unknown ? R : never;

@@ -4,6 +4,7 @@ import { valueOfPart } from '../../core/stock/value';
 import { localDate } from '../clock';
 import { type Acting, change } from '../db/change';
 import * as columns from '../db/columns';
+import { untilChanged } from '../db/memo';
 import { conflict, notFound, refused } from '../errors';
 import { receiveLot, requireForm, writeMove } from './shelf';
 
@@ -131,7 +132,10 @@ export interface ToCount {
 }
 
 /** What lies at a place, what is worth counting first: value times how much has moved since it was last counted. */
-export async function toCount(db: Knex, placeId: number): Promise<ToCount[]> {
+export const toCount = (db: Knex, placeId: number): Promise<ToCount[]> =>
+  untilChanged(db, `to-count/${placeId}`, '', () => countsOf(db, placeId));
+
+async function countsOf(db: Knex, placeId: number): Promise<ToCount[]> {
   const balances: {
     product_id: number;
     form: ToCount['form'];
