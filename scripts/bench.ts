@@ -261,7 +261,7 @@ const CROWD = [
   '/methods',
 ];
 
-/** Sixty people who each open a page every few seconds, for half a minute. */
+/** Sixty people who each open a page every few seconds, for half a minute, while one of them changes things. */
 async function benchCrowd(folder: string, port: number): Promise<void> {
   const url = `http://127.0.0.1:${port}`;
   const server = (await startServer({ port, host: '127.0.0.1', data: folder })) as ChildProcess | null;
@@ -271,8 +271,24 @@ async function benchCrowd(folder: string, port: number): Promise<void> {
     const times = new Map<string, number[]>();
     const chance = seededChance(60);
     const until = performance.now() + 30_000;
-    await Promise.all(
-      Array.from({ length: PEOPLE_AT_ONCE }, async () => {
+    const change = async (path: string, body: object, n: number) => {
+      const answer = await fetch(url + path, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json', 'idempotency-key': `bench-${process.pid}-${path}-${n}` },
+        body: JSON.stringify(body),
+      });
+      if (!answer.ok) throw new Error(`${path} answered ${answer.status}`);
+    };
+    const changing = async () => {
+      for (let n = 0; performance.now() < until; n++) {
+        await new Promise((rest) => setTimeout(rest, 1000));
+        await change('/api/people/horizon', { horizonOn: '2026-12-18' }, n);
+        if (n % 10 === 5) await change('/api/stock/receive', { productId: 1, placeId: 1, quantity: 1 }, n);
+      }
+    };
+    await Promise.all([
+      changing(),
+      ...Array.from({ length: PEOPLE_AT_ONCE }, async () => {
         while (performance.now() < until) {
           await new Promise((rest) => setTimeout(rest, 3000 + 6000 * chance()));
           const page = CROWD[Math.floor(chance() * CROWD.length)] as string;
@@ -283,7 +299,7 @@ async function benchCrowd(folder: string, port: number): Promise<void> {
           times.set(page, [...(times.get(page) ?? []), performance.now() - started]);
         }
       }),
-    );
+    ]);
     for (const [page, list] of [...times].sort(([a], [b]) => (a < b ? -1 : 1))) {
       const sorted = list.sort((a, b) => a - b);
       const p95 = quantile(sorted, 0.95);

@@ -2,6 +2,9 @@ import type { Knex } from 'knex';
 
 const kept = new WeakMap<Knex, Map<string, { version: string; value: Promise<unknown> }>>();
 
+/** Changes of how somebody looks at things; the programme is as it was. */
+const OF_ONE_PERSON = ['person.horizon', 'person.desk'];
+
 /**
  * What was computed stays until anything is changed: every change writes an audit entry, so the last of them tells. For
  * figures over the whole programme that several pages ask for.
@@ -9,7 +12,7 @@ const kept = new WeakMap<Knex, Map<string, { version: string; value: Promise<unk
  * @param key what else it depends on, such as the day
  */
 export async function untilChanged<T>(db: Knex, name: string, key: string, compute: () => Promise<T>): Promise<T> {
-  const last = await db('audit').max({ id: 'id' }).first();
+  const last = await db('audit').whereNotIn('action', OF_ONE_PERSON).orderBy('id', 'desc').first('id');
   return remembered(db, name, `${last?.id ?? 0}/${key}`, compute);
 }
 

@@ -4,6 +4,7 @@ import type { Family } from '../../core/instruments/build';
 import { LEVEL, type Learned } from '../../core/planning/ladder';
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
+import { untilChanged } from '../db/memo';
 import { notFound } from '../errors';
 import type { Person } from '../programme/programme';
 
@@ -46,7 +47,16 @@ const LEARNED_DAYS = 730;
  * What each helper has learned lately, by family: jobs they stood beside, as published plans say and the records confirm, jobs
  * they did, and those of them that had to be done again within a week.
  */
-export async function learnedOf(
+export function learnedOf(
+  db: Knex,
+  helpers: readonly Pick<Person, 'id' | 'role'>[],
+  today: LocalDate,
+): Promise<Map<string, Learned>> {
+  const who = helpers.map((h) => `${h.id}${h.role}`).join();
+  return untilChanged(db, 'learned', `${today}/${who}`, () => learnedAnew(db, helpers, today));
+}
+
+async function learnedAnew(
   db: Knex,
   helpers: readonly Pick<Person, 'id' | 'role'>[],
   today: LocalDate,
