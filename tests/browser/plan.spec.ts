@@ -1,4 +1,4 @@
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { openDatabase } from '../../server/db/connection';
 import { draftOrder, sendOrder } from '../../server/stock/orders';
 import { twoThousandJobs } from '../support/manyJobs';
@@ -27,6 +27,25 @@ const solved = async (page: Page) => {
   await expect(page.getByText(/proven: nothing is better|above the best possible/)).toBeVisible({ timeout: 60_000 });
   await expect(page.getByRole('button', { name: 'Find a better plan' })).toBeVisible({ timeout: 60_000 });
 };
+
+/** Holds one thing by touch until it is in the hand, and puts it down on another. */
+async function touchDrag(page: Page, from: Locator, to: Locator): Promise<void> {
+  const cdp = await page.context().newCDPSession(page);
+  const middle = async (of: Locator) => {
+    const box = await of.boundingBox();
+    return { x: (box?.x ?? 0) + (box?.width ?? 0) / 2, y: (box?.y ?? 0) + Math.min(40, (box?.height ?? 0) / 2) };
+  };
+  const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', touchPoints: { x: number; y: number }[]) =>
+    cdp.send('Input.dispatchTouchEvent', { type, touchPoints });
+  const [a, b] = [await middle(from), await middle(to)];
+  await touch('touchStart', [a]);
+  // Held still until the hand has it: then what is carried shows.
+  await expect(page.locator('.shadow.border-primary')).toBeVisible();
+  for (const part of [0.3, 0.7, 1])
+    await touch('touchMove', [{ x: a.x + part * (b.x - a.x), y: a.y + part * (b.y - a.y) }]);
+  await expect(to).toHaveAttribute('data-over');
+  await touch('touchEnd', []);
+}
 
 test('a plan is found, stopped, proven, moved by keyboard and by dragging, refused with the reason, published', async ({
   ownPage: page,
@@ -78,6 +97,15 @@ test('a plan is found, stopped, proven, moved by keyboard and by dragging, refus
   for (const by of [8, 10]) await page.mouse.move((box?.x ?? 0) + 30 + by, (box?.y ?? 0) + by);
   await page.mouse.up();
   await expect(page.getByRole('alert')).toContainText(/Not moved: SK-\d+ is at Tarn Hall, not at Lantern Point\./);
+
+  // By touch it is held for a moment, and put down among what is not planned; undo puts it back.
+  const held = tagOf(await from.innerText());
+  const out = page.getByRole('region', { name: /^Not planned/ });
+  await touchDrag(page, from, out.locator('[data-shift]'));
+  await expect(page.getByRole('alert')).toContainText(`${held}`);
+  await expect(out.locator('button.tag').filter({ hasText: held })).toHaveCount(1);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(out.locator('button.tag').filter({ hasText: held })).toHaveCount(0);
 
   await page.getByRole('button', { name: 'Publish' }).click();
   await expect(page.getByRole('region', { name: 'Published', exact: true })).toContainText('Ida Marr');

@@ -7,6 +7,7 @@ import type { ProgrammeWeights } from '../../../server/plan/weights';
 import { newKey } from '../../ui/key';
 import { LONG_WORK_MS, post } from '../../ui/post';
 import { useCommand } from '../../ui/useCommand';
+import { DropHere, OUT } from './Dragging';
 import { says, shortOf } from './model';
 import type { PlanInHand } from './usePlan';
 import { JobChip } from './Week';
@@ -67,33 +68,35 @@ export function LeftOut({
       <h2 id="out" className="font-bold mb-1">
         Not planned: {out.length}
       </h2>
-      <ul className="card-paper px-3 py-1">
-        {out.length === 0 && <li className="muted py-1">Nothing is left out.</li>}
-        {out.slice(0, MOST_OUT).map((i) => {
-          const job = input.jobs[i];
-          return (
-            <li key={i} className="quiet-row py-1 flex justify-between gap-2">
-              <JobChip
-                job={i}
-                tag={job?.tag ?? ''}
-                short={shortOf(input, i)}
-                title={job?.name ?? ''}
-                late={(hand.given.jobs[i]?.due ?? 0) < 0}
-                locked={hand.locked.has(i)}
-                chosen={chosen === i}
-                choose={choose}
-              />
-              <span className="muted text-sm text-right">
-                {input.places[hand.given.jobs[i]?.site ?? 0]?.name},{' '}
-                {job?.cameBack
-                  ? `not finished ${sayDay(job.cameBack.on, input.first)}`
-                  : `due ${sayDay(job?.dueOn ?? input.first, input.first)}`}
-              </span>
-            </li>
-          );
-        })}
-        {out.length > MOST_OUT && <li className="muted py-1">and {out.length - MOST_OUT} more</li>}
-      </ul>
+      <DropHere shift={OUT} className="rounded data-over:outline-2 data-over:outline-primary">
+        <ul className="card-paper px-3 py-1">
+          {out.length === 0 && <li className="muted py-1">Nothing is left out.</li>}
+          {out.slice(0, MOST_OUT).map((i) => {
+            const job = input.jobs[i];
+            return (
+              <li key={i} className="quiet-row py-1 flex justify-between gap-2">
+                <JobChip
+                  job={i}
+                  tag={job?.tag ?? ''}
+                  short={shortOf(input, i)}
+                  title={job?.name ?? ''}
+                  late={(hand.given.jobs[i]?.due ?? 0) < 0}
+                  locked={hand.locked.has(i)}
+                  chosen={chosen === i}
+                  choose={choose}
+                />
+                <span className="muted text-sm text-right">
+                  {input.places[hand.given.jobs[i]?.site ?? 0]?.name},{' '}
+                  {job?.cameBack
+                    ? `not finished ${sayDay(job.cameBack.on, input.first)}`
+                    : `due ${sayDay(job?.dueOn ?? input.first, input.first)}`}
+                </span>
+              </li>
+            );
+          })}
+          {out.length > MOST_OUT && <li className="muted py-1">and {out.length - MOST_OUT} more</li>}
+        </ul>
+      </DropHere>
     </section>
   );
 }

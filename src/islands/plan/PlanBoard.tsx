@@ -4,6 +4,7 @@ import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
 import { AskFor, Learning, LeftOut, Moved, Night, Weights } from './Asides';
 import { Beside, Helps, sayExtras } from './Beside';
+import { Dragging } from './Dragging';
 import { JobPanel } from './JobPanel';
 import { Month } from './Month';
 import { says } from './model';
@@ -206,52 +207,54 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
           Month
         </button>
         <span className="muted text-sm">
-          Drag a job, or choose it and press a number; <kbd className="kbd-key">l</kbd> locks,{' '}
+          Drag a job (by touch: hold it first), or choose it and press a number; <kbd className="kbd-key">l</kbd> locks,{' '}
           <kbd className="kbd-key">x</kbd> takes it out. Choose a session to split or merge it.
         </span>
       </div>
-      <div className={`grid gap-4 items-start ${view === 'month' ? '' : 'xl:grid-cols-[1fr_310px]'}`}>
-        {view === 'month' ? (
-          <Month
-            input={input}
-            hand={hand}
-            chooseShift={(s) => {
-              chooseShift(s);
-              setView(Math.floor((given.shifts[s]?.day ?? 0) / WEEK));
-            }}
-          />
-        ) : (
-          <Week
-            input={input}
-            hand={hand}
-            days={days}
-            chosenJob={job}
-            chosenShift={shift}
-            chooseJob={chooseJob}
-            chooseShift={chooseShift}
-          />
-        )}
-        <aside className={`grid gap-4 items-start ${view === 'month' ? 'lg:grid-cols-2 xl:grid-cols-3' : ''}`}>
-          {job !== null && <JobPanel key={job} input={input} hand={hand} job={job} close={closeJob} />}
-          {shift !== null && (
-            <SessionPanel
-              key={shift}
+      <Dragging input={input} hand={hand}>
+        <div className={`grid gap-4 items-start ${view === 'month' ? '' : 'xl:grid-cols-[1fr_310px]'}`}>
+          {view === 'month' ? (
+            <Month
               input={input}
               hand={hand}
-              shift={shift}
+              chooseShift={(s) => {
+                chooseShift(s);
+                setView(Math.floor((given.shifts[s]?.day ?? 0) / WEEK));
+              }}
+            />
+          ) : (
+            <Week
+              input={input}
+              hand={hand}
+              days={days}
+              chosenJob={job}
+              chosenShift={shift}
               chooseJob={chooseJob}
-              close={closeShift}
+              chooseShift={chooseShift}
             />
           )}
-          {hand.kept.length > 0 && <Beside input={input} hand={hand} />}
-          <Moved input={input} hand={hand} />
-          <LeftOut input={input} hand={hand} chosen={job} choose={chooseJob} />
-          <Learning input={input} hand={hand} />
-          <Night input={input} hand={hand} proposal={proposal} />
-          <Weights hand={hand} />
-          <AskFor input={input} />
-        </aside>
-      </div>
+          <aside className={`grid gap-4 items-start ${view === 'month' ? 'lg:grid-cols-2 xl:grid-cols-3' : ''}`}>
+            {job !== null && <JobPanel key={job} input={input} hand={hand} job={job} close={closeJob} />}
+            {shift !== null && (
+              <SessionPanel
+                key={shift}
+                input={input}
+                hand={hand}
+                shift={shift}
+                chooseJob={chooseJob}
+                close={closeShift}
+              />
+            )}
+            {hand.kept.length > 0 && <Beside input={input} hand={hand} />}
+            <Moved input={input} hand={hand} />
+            <LeftOut input={input} hand={hand} chosen={job} choose={chooseJob} />
+            <Learning input={input} hand={hand} />
+            <Night input={input} hand={hand} proposal={proposal} />
+            <Weights hand={hand} />
+            <AskFor input={input} />
+          </aside>
+        </div>
+      </Dragging>
     </div>
   );
 }

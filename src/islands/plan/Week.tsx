@@ -1,6 +1,8 @@
-import { memo, useMemo, useState } from 'react';
+import { useDraggable } from '@dnd-kit/core';
+import { memo, useMemo } from 'react';
 import { addDays, sayWeekday } from '../../../core/dates';
 import type { PlanInput } from '../../../server/plan/problem';
+import { DropHere, useDragged } from './Dragging';
 import { shortOf, titleOf } from './model';
 import type { PlanInHand } from './usePlan';
 
@@ -23,8 +25,7 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
   const { first, people, places, concerts, holidays } = input;
   const { open, inShift, used, visits, learners, locked } = hand;
   const most = input.jobs.length >= MOST_CHIPS.largeFrom ? MOST_CHIPS.large : MOST_CHIPS.usual;
-  const [dragged, setDragged] = useState<number | null>(null);
-  const [over, setOver] = useState<{ shift: number; says: string | null } | null>(null);
+  const { job: dragged, over } = useDragged();
   const cells = useMemo(() => {
     const map = new Map<string, number[]>();
     open.shifts.forEach((s, i) => {
@@ -50,11 +51,6 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
       }),
     [people, open, used],
   );
-  /** Said while the job is still in the hand: what would break here, or that nothing does. */
-  const hover = (shift: number) => {
-    if (dragged === null || over?.shift === shift) return;
-    setOver({ shift, says: hand.verdict(dragged, shift) });
-  };
   const dayOf = (d: number) => addDays(first, d);
   const said = useMemo(() => days.map((d) => [d, sayWeekday(addDays(first, d))] as const), [days, first]);
   const dayWords = new Map(said);
@@ -116,10 +112,9 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                       const verdict = over?.shift === s && dragged !== null ? over : null;
                       const wrongPlace = dragged !== null && open.jobs[dragged]?.site !== shift.site;
                       return (
-                        // biome-ignore lint/a11y/noStaticElementInteractions: dropping has its twin on the keyboard in the job's panel
-                        <div
+                        <DropHere
                           key={s}
-                          data-shift={s}
+                          shift={s}
                           className={`rounded border p-1 mb-1 ${
                             verdict
                               ? verdict.says
@@ -129,23 +124,6 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                                 ? 'border-primary'
                                 : 'border-base-300'
                           } ${shift.minutes === 0 || wrongPlace ? 'opacity-60' : ''}`}
-                          onDragEnter={(e) => {
-                            e.preventDefault();
-                            hover(s);
-                          }}
-                          onDragOver={(e) => {
-                            e.preventDefault();
-                            hover(s);
-                          }}
-                          onDragLeave={(e) => {
-                            if (!e.currentTarget.contains(e.relatedTarget as Node)) setOver(null);
-                          }}
-                          onDrop={(e) => {
-                            e.preventDefault();
-                            setOver(null);
-                            const job = Number(e.dataTransfer.getData('text/plain'));
-                            if (Number.isInteger(job)) hand.move([job], s);
-                          }}
                         >
                           <button
                             type="button"
@@ -189,10 +167,6 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                                 locked={locked.has(i)}
                                 chosen={chosenJob === i}
                                 choose={chooseJob}
-                                drag={(job) => {
-                                  setDragged(job);
-                                  if (job === null) setOver(null);
-                                }}
                               />
                             ))}
                             {there.length > most && (
@@ -208,7 +182,7 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                               {watching > 0 && 'with a learner'}
                             </p>
                           )}
-                        </div>
+                        </DropHere>
                       );
                     })}
                   </td>
@@ -231,25 +205,21 @@ interface ChipProps {
   locked: boolean;
   chosen: boolean;
   choose: (job: number) => void;
-  drag?: ((job: number | null) => void) | undefined;
 }
 
-/** One job, to choose and to drag. */
+/** One job, to choose and to drag; by touch it is held for a moment first. */
 export const JobChip = memo(
   function JobChip(p: ChipProps) {
+    const { setNodeRef, listeners } = useDraggable({ id: `job-${p.job}`, data: { job: p.job } });
     return (
       <button
         type="button"
-        draggable
-        onDragStart={(e) => {
-          e.dataTransfer.setData('text/plain', String(p.job));
-          p.drag?.(p.job);
-        }}
-        onDragEnd={() => p.drag?.(null)}
+        ref={setNodeRef}
+        {...listeners}
         onClick={() => p.choose(p.job)}
         aria-pressed={p.chosen}
         title={p.title}
-        className={`tag text-sm px-1.5 py-0.5 rounded border ${p.chosen ? 'border-primary border-2' : 'border-base-300'} ${p.late ? 'text-error font-semibold' : ''}`}
+        className={`tag text-sm px-1.5 py-0.5 rounded border select-none touch-pan-y ${p.chosen ? 'border-primary border-2' : 'border-base-300'} ${p.late ? 'text-error font-semibold' : ''}`}
       >
         {p.locked && <span aria-hidden="true">⚿ </span>}
         {p.tag}
