@@ -3,6 +3,7 @@ import { endWorkers } from './apart';
 import { now } from './clock';
 import { closeDatabase, database, dataFolder } from './db/connection';
 import { CannotOpen, lockFolder, prepareFolder } from './db/opening';
+import { log } from './log';
 import { planByNight } from './plan/night';
 
 /** How the process ends: stopped, ended by a fault of its own, a setting that cannot be, data that cannot be opened. */
@@ -96,7 +97,7 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
     await closed;
     clearTimeout(timer);
     await endWorkers();
-    await closeDatabase().catch((error) => console.error('The database did not close:', error));
+    await closeDatabase().catch((error) => log.error(error, 'The database did not close'));
     held?.unlock();
     process.exit(code);
   };
@@ -104,10 +105,10 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
   // Whoever started it and waits for it is gone.
   if (process.send) process.on('disconnect', () => void end(EXIT.stopped));
   // A promise that nobody held: what it was for has failed, and only that.
-  process.on('unhandledRejection', (reason) => console.error('Nobody waited for this:', reason));
+  process.on('unhandledRejection', (reason) => log.error(reason, 'Nobody waited for this'));
   // What was thrown past everybody leaves things in a state that nobody knows: end, so that it is started anew.
   process.on('uncaughtException', (error) => {
-    console.error('A fault that nobody caught; the server ends:', error);
+    log.fatal(error, 'A fault that nobody caught; the server ends');
     void end(EXIT.fault);
     setTimeout(() => process.exit(EXIT.fault), DRAIN_MS + 2000).unref();
   });

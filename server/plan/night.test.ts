@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { acting, NOW, smallProgramme } from '../../tests/support/small';
+import { log } from '../log';
 import { addAvailability, setAway } from './availability';
 import { dismissProposal, openProposal, planByNight, proposePlan } from './night';
 import { publishPlan } from './publish';
@@ -44,12 +45,12 @@ it('the server’s worker plans as the page does, once for a key, and says nothi
 
 it('plans at night by itself, once, and not by day', async () => {
   const made = () => db('plan_proposal').count({ n: '*' }).first();
-  const stopDay = planByNight(db, { now: () => NOW, every: 20 });
+  const stopDay = planByNight(db, { now: () => NOW, when: '* * * * * *' });
   await new Promise((done) => setTimeout(done, 200));
   stopDay();
   expect(await made()).toMatchObject({ n: 0 });
   const night = Date.parse('2026-03-11T03:00:00Z');
-  const stop = planByNight(db, { now: () => night, every: 50 });
+  const stop = planByNight(db, { now: () => night, when: '* * * * * *' });
   await expect.poll(made, { timeout: 60_000, interval: 200 }).toMatchObject({ n: 1 });
   await new Promise((done) => setTimeout(done, 300));
   stop();
@@ -57,10 +58,10 @@ it('plans at night by itself, once, and not by day', async () => {
 });
 
 it('a database in trouble at night is said in the log, and the process goes on', async () => {
-  const said = vi.spyOn(console, 'error').mockImplementation(() => {});
+  const said = vi.spyOn(log, 'error').mockImplementation(() => {});
   const gone = (await smallProgramme()).db;
   await gone.destroy();
-  const stop = planByNight(gone, { now: () => Date.parse('2026-03-11T03:00:00Z'), every: 1000 });
+  const stop = planByNight(gone, { now: () => Date.parse('2026-03-11T03:00:00Z'), when: '0 0 1 1 *' });
   await expect.poll(() => said.mock.calls.length, { timeout: 5000 }).toBeGreaterThan(0);
   stop();
   said.mockRestore();

@@ -1,3 +1,4 @@
+import { Cron } from 'croner';
 import type { Knex } from 'knex';
 import { z } from 'zod';
 import type { LocalDate } from '../../core/dates';
@@ -10,6 +11,7 @@ import { localDate } from '../clock';
 import { type Acting, answered, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
 import { notFound, UserError } from '../errors';
+import { log } from '../log';
 import { loadProgramme } from '../programme/programme';
 import type { NightAnswer, NightTask } from './night.worker';
 import type { PlanItem } from './plans';
@@ -17,7 +19,7 @@ import { type PlanInput, planInput } from './problem';
 
 /** Local hours in which the server plans by itself. */
 const NIGHT = { from: 2, to: 5 };
-const LOOK_EVERY_MS = 10 * 60_000;
+const EVERY_TEN_MINUTES = '*/10 * * * *';
 const MOVES = 6_000_000;
 const BOUND_SECONDS = 20;
 const POLISH_SECONDS = 20;
@@ -198,8 +200,7 @@ export async function dismissProposal(db: Knex, acting: Acting, p: { id: number 
  *
  * @returns stops it
  */
-export function planByNight(db: Knex, p: { now: () => number; every?: number }): () => void {
-  let running = false;
+export function planByNight(db: Knex, p: { now: () => number; when?: string }): () => void {
   const look = async (): Promise<void> => {
     const programme = await loadProgramme(db);
     if (!programme) return;
@@ -217,20 +218,11 @@ export function planByNight(db: Knex, p: { now: () => number; every?: number }):
       .where('made_at', '<', at - 90 * 86_400_000)
       .del();
   };
-  const guarded = async (): Promise<void> => {
-    if (running) return;
-    running = true;
-    try {
-      await look();
-    } catch (error) {
-      // Nothing to plan is no fault, and a database in trouble may be well again in ten minutes.
-      if (!(error instanceof UserError) || error.status >= 500) console.error('The night’s plan failed:', error);
-    } finally {
-      running = false;
-    }
+  // Nothing to plan is no fault, and a database in trouble may be well again in ten minutes.
+  const failed = (error: unknown) => {
+    if (!(error instanceof UserError) || error.status >= 500) log.error(error, 'The night’s plan failed');
   };
-  const timer = setInterval(() => void guarded(), p.every ?? LOOK_EVERY_MS);
-  timer.unref();
-  void guarded();
-  return () => clearInterval(timer);
+  const job = new Cron(p.when ?? EVERY_TEN_MINUTES, { protect: true, unref: true, catch: failed }, look);
+  void job.trigger();
+  return () => job.stop();
 }

@@ -1,4 +1,5 @@
 import { UserError } from '../../server/errors';
+import { log } from '../../server/log';
 
 export interface Problem {
   type: string;
@@ -58,7 +59,7 @@ export function problemOf(error: unknown): Response {
       title: 'It is there already',
       detail: 'The same is recorded already. Reload the page to see it.',
     });
-  console.error(error);
+  log.error(error, 'Something that no answer was made for');
   return problem({
     type: 'unexpected',
     status: 500,

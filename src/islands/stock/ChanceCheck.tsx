@@ -16,20 +16,17 @@ export function ChanceCheck(p: {
   const [chance, setChance] = useState<number | null>(null);
   useEffect(() => {
     const stop = new AbortController();
+    const pack = { ...p.pack, looseHalves: new Map(p.pack.looseHalves) };
     void ask(
-      {
-        kind: 'simulate',
-        pack: { ...p.pack, looseHalves: new Map(p.pack.looseHalves) },
-        demand: p.demand,
-        breaks: new Map(p.breaks),
-        today: p.today,
-        weeks: p.weeks,
-        leadDays: p.leadDays,
-        draws: DRAWS,
-      },
-      'outlook',
+      (stock) =>
+        stock.simulate(pack, p.demand, new Map(p.breaks), {
+          today: p.today,
+          weeks: p.weeks,
+          leadDays: p.leadDays,
+          draws: DRAWS,
+        }),
       stop.signal,
-    ).then((a) => a && setChance(a.outlook.shortInLead));
+    ).then((seen) => seen && setChance(seen.shortInLead));
     return () => stop.abort();
   }, [p.pack, p.demand, p.breaks, p.today, p.weeks, p.leadDays]);
   // Standard error of a share over so many draws, twice.

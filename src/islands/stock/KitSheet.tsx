@@ -30,8 +30,8 @@ export function KitSheet({ problem: sent, names, places, quick, placeId }: Props
   useEffect(() => {
     const end = new AbortController();
     stop.current = end;
-    void ask({ kind: 'open', problem, seconds: SECONDS }, 'plan', end.signal)
-      .then((answer) => answer?.plan && setPlan(answer.plan))
+    void ask((stock) => stock.open(problem, SECONDS), end.signal)
+      .then((found) => found && setPlan(found))
       .finally(() => setWorking(false));
     return () => end.abort();
   }, [problem]);

@@ -26,9 +26,9 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
     if (!valid) return;
     const stop = new AbortController();
     setProposal(null);
-    void ask({ kind: 'propose', lines, suppliers, budgetCents: cents }, 'proposal', stop.signal).then((a) => {
-      if (!a) return;
-      setProposal(a.proposal);
+    void ask((stock) => stock.propose(lines, suppliers, cents), stop.signal).then((found) => {
+      if (!found) return;
+      setProposal(found);
       setChanged({});
     });
     return () => stop.abort();
