@@ -1,3 +1,4 @@
+import { Check } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { FinishEntry } from '../../../contract/bench';
 import type { FinishPreview } from '../../../server/bench/finish';
@@ -108,7 +109,7 @@ export function Kit({
               checked={ticked.includes(thing)}
               onChange={() => toggle(thing)}
             />
-            {ticked.includes(thing) && <span aria-hidden="true">✓ </span>}
+            {ticked.includes(thing) && <Check aria-hidden="true" className="inline size-5 mr-1 align-[-4px]" />}
             {thing}
           </label>
         ))}

@@ -1,3 +1,4 @@
+import { ArrowRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { sayDay, sayWeekday } from '../../../core/dates';
 import { learningSuggestions } from '../../../core/planning/ladder';
@@ -40,7 +41,7 @@ export function Moved({ input, hand }: { input: PlanInput; hand: PlanInHand }) {
               {was
                 ? `${sayWeekday(was.on)}, ${was.person}${job?.cameBack ? ', not finished' : ''}`
                 : say(given.jobs[i]?.published)}{' '}
-              → {say(plan[i])}
+              <ArrowRight aria-label="to" className="inline size-4 align-[-3px]" /> {say(plan[i])}
             </li>
           );
         })}

@@ -1,4 +1,5 @@
 import { useDraggable } from '@dnd-kit/core';
+import { Lock } from 'lucide-react';
 import { memo, useMemo } from 'react';
 import { addDays, sayWeekday } from '../../../core/dates';
 import type { PlanInput } from '../../../server/plan/problem';
@@ -221,7 +222,7 @@ export const JobChip = memo(
         title={p.title}
         className={`tag text-sm px-1.5 py-0.5 rounded border select-none touch-pan-y ${p.chosen ? 'border-primary border-2' : 'border-base-300'} ${p.late ? 'text-error font-semibold' : ''}`}
       >
-        {p.locked && <span aria-hidden="true">⚿ </span>}
+        {p.locked && <Lock aria-hidden="true" className="inline size-3.5 mr-1 align-[-2px]" />}
         {p.tag}
         {p.short && <span className="font-sans"> {p.short}</span>}
         {p.late && <span className="sr-only"> late</span>}
