@@ -55,7 +55,7 @@ export function shortReason(due: Due, f: DueFacts): string {
     case 'condition':
       return due.inspection?.because ?? 'time for a look';
     case 'unknown-age':
-      return 'age of strings unknown';
+      return 'age unknown';
     case 'concert':
       return `concert less ${sayDays(due.concert?.settlingDays ?? 0)} settling`;
   }
@@ -95,7 +95,7 @@ export function longReason(due: Due, f: DueFacts): string {
           )
         : 'This family is changed by condition: look at it, then it says when.';
     case 'unknown-age':
-      return 'Nobody knows how old these strings are: look at them first. The count starts with their next change.';
+      return 'The look says how soon they have to go; the count starts with their next change.';
     case 'concert':
       return sentence(
         `${due.concert?.name} on ${day(due.concert?.on ?? null)}, less ${sayDays(due.concert?.settlingDays ?? 0)} to settle`,

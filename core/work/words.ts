@@ -25,7 +25,7 @@ const BECAUSE: Record<Due['by'], string> = {
   broken: 'a string broke',
   report: 'reported',
   condition: 'looked worn',
-  'unknown-age': 'age of the strings unknown',
+  'unknown-age': 'age unknown',
   concert: 'before a concert',
 };
 

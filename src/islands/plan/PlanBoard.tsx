@@ -74,6 +74,10 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
     [view, given, input.concerts, first],
   );
 
+  const counted = parts
+    .filter(([, n]) => Math.round(n) > 0)
+    .map(([what, n]) => `${what} ${Math.round(n)}`)
+    .join(', ');
   return (
     <div className="grid gap-4" data-ready={ready}>
       <div className="flex flex-wrap items-end justify-between gap-3">
@@ -88,10 +92,7 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
           <p className="muted" role="status">
             {solving?.state === 'looking'
               ? `Looking for better: ${Math.round(solving.progress * 100)} of 100, ${says(points, 'point', 'points')}`
-              : `${says(points, 'point', 'points')}: ${parts
-                  .filter(([, n]) => Math.round(n) > 0)
-                  .map(([what, n]) => `${what} ${Math.round(n)}`)
-                  .join(', ')}`}
+              : `${says(points, 'point', 'points')}${counted ? `: ${counted}` : ''}`}
             {solving?.state === 'proving'
               ? '; proving how good that is…'
               : gap !== null && solving?.state !== 'looking'
