@@ -3,6 +3,7 @@ import { endWorkers } from './apart';
 import { now } from './clock';
 import { closeDatabase, database, dataFolder } from './db/connection';
 import { CannotOpen, lockFolder, prepareFolder } from './db/opening';
+import { tidyByNight } from './db/tidy';
 import { log } from './log';
 import { planByNight } from './plan/night';
 
@@ -69,6 +70,7 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
     throw error;
   }
   const stopNights = planByNight(await database(), { now });
+  const stopTidying = tidyByNight(await database(), now);
 
   process.env.ASTRO_NODE_AUTOSTART = 'disabled';
   process.env.ASTRO_NODE_LOGGING = 'disabled';
@@ -91,6 +93,7 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
     if (ending) return;
     ending = true;
     stopNights();
+    stopTidying();
     const closed = new Promise<void>((gone) => server.close(() => gone()));
     server.closeIdleConnections();
     const timer = setTimeout(() => server.closeAllConnections(), DRAIN_MS);

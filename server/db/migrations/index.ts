@@ -10,6 +10,7 @@ import standing from './0008-standing';
 import work from './0009-work';
 import shifts from './0010-shifts';
 import speed from './0011-speed';
+import bounds from './0012-bounds';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -24,4 +25,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0009-work': work,
   '0010-shifts': shifts,
   '0011-speed': speed,
+  '0012-bounds': bounds,
 };

@@ -1,0 +1,46 @@
+import { setImmediate } from 'node:timers/promises';
+import { Cron } from 'croner';
+import type { Knex } from 'knex';
+import { log } from '../log';
+import { transact } from './transact';
+
+const DAY_MS = 86_400_000;
+/** A bench that was without a network for longer than this sends again what nobody remembers having done. */
+export const KEYS_DAYS = 180;
+/** Who did what is told so long; the records themselves stay for good. */
+export const AUDIT_DAYS = 5 * 365;
+/** Rows that go in one change, so that nobody waits for it. */
+const AT_ONCE = 500;
+const EVERY_NIGHT = '17 4 * * *';
+
+/** Removes keys and audit entries that are older than they are kept. @returns how many of each went */
+export async function tidy(db: Knex, now: number): Promise<{ keys: number; audit: number }> {
+  const remove = async (table: string, id: string, days: number): Promise<number> => {
+    const old = db(table)
+      .where('at', '<', now - days * DAY_MS)
+      .orderBy('at')
+      .limit(AT_ONCE)
+      .select(id);
+    let all = 0;
+    for (;;) {
+      const gone = await transact(db, (trx) => trx(table).whereIn(id, old.clone()).del());
+      all += gone;
+      if (gone < AT_ONCE) return all;
+      await setImmediate();
+    }
+  };
+  return { keys: await remove('idempotency', 'key', KEYS_DAYS), audit: await remove('audit', 'id', AUDIT_DAYS) };
+}
+
+/** Tidies every night. @returns stops it */
+export function tidyByNight(db: Knex, now: () => number): () => void {
+  const job = new Cron(
+    EVERY_NIGHT,
+    { protect: true, unref: true, catch: (error) => log.error(error, 'Old keys could not be removed') },
+    async () => {
+      const gone = await tidy(db, now());
+      if (gone.keys + gone.audit > 0) log.info(gone, 'Old keys and audit entries are removed');
+    },
+  );
+  return () => job.stop();
+}
