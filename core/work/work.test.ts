@@ -3,6 +3,7 @@ import { expect, it } from 'vitest';
 import { addDays } from '../dates';
 import { RETUNE_DAYS } from '../settling/readyBy';
 import { benchRequest, type DueWork, dueWork, sayDueWork } from './due';
+import { plainEntries } from './entries';
 import { type OnRecord, workItems } from './items';
 import { sayWhat } from './words';
 
@@ -104,4 +105,17 @@ it('whatever is on record: each kind of work once, nothing forgotten, and a wall
       expect(asked.length).toBe(items.filter((i) => ['change', 'service', 'refit'].includes(i.kind)).length);
     }),
   );
+});
+
+it('a job that goes as it was meant to fits its own positions, and only those that have a house string', () => {
+  const positions = [
+    { number: 1, houseProductId: 7 },
+    { number: 2, houseProductId: null },
+    { number: 3, houseProductId: 9 },
+  ];
+  const actions = (kind: 'full-set' | 'refit', numbers: number[]) =>
+    plainEntries(positions, { kind, numbers }).map((e) => e.action);
+  expect(actions('full-set', [1, 2, 3])).toEqual(['fit', 'kept', 'fit']);
+  expect(actions('full-set', [3])).toEqual(['kept', 'kept', 'fit']);
+  expect(actions('refit', [1, 2, 3])).toEqual(['kept', 'kept', 'kept']);
 });

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
 import type { FinishEntry } from '../../contract/bench';
+import { plainEntries } from '../../core/work/entries';
 import { addCatalogue } from '../../demo/load';
 import { houseSetFor } from '../../demo/strings';
 import type { Acting } from '../../server/db/change';
@@ -85,13 +86,7 @@ export async function smallProgramme(): Promise<Made & { db: Knex }> {
 /** The entries of a plain full change: the house strings, nothing broken. */
 export async function houseEntries(db: Knex, tag: string): Promise<FinishEntry[]> {
   const { positions } = await loadInstrument(db, { tag });
-  return positions.map((p) => ({
-    number: p.number,
-    action: 'fit',
-    productId: p.houseProductId,
-    broken: 0,
-    found: false,
-  }));
+  return plainEntries(positions, { kind: 'full-set', numbers: positions.map((p) => p.number) });
 }
 
 /** What is on hand by product and form, as the balances say. */

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import type { CountedPart, FinishEntry } from '../../../contract/bench';
 import { FATE_NAMES, type PartFate } from '../../../core/procedures/types';
+import { plainEntries } from '../../../core/work/entries';
 import type { Finished, FinishPreview } from '../../../server/bench/finish';
 import type { RecordSummary } from '../../../server/bench/jobs';
 import { money } from '../../components/words';
@@ -48,16 +49,14 @@ export function FinishForm(props: Props) {
     const kept = device.read<{ fields: Fields; brokenAt: number[] }>(draftName);
     if (!kept) {
       return {
-        entries: positions.map((p) => {
-          const before = previous.find((e) => e.number === p.number);
+        entries: plainEntries(positions, job).map((e) => {
+          // What a record said that was taken back is where one begins again.
+          const before = previous.find((x) => x.number === e.number);
           return {
-            number: p.number,
-            action:
-              before?.action ??
-              (p.houseProductId === null || job.kind === 'refit' || !job.numbers.includes(p.number) ? 'kept' : 'fit'),
-            productId: before?.productId ?? p.houseProductId,
-            broken: count(brokenAt, p.number),
-            found: false,
+            ...e,
+            action: before?.action ?? e.action,
+            productId: before?.productId ?? e.productId,
+            broken: count(brokenAt, e.number),
           };
         }),
         discard: [],

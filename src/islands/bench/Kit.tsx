@@ -1,6 +1,7 @@
 import { Check } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { FinishEntry } from '../../../contract/bench';
+import { plainEntries } from '../../../core/work/entries';
 import type { FinishPreview } from '../../../server/bench/finish';
 import { post } from '../../ui/post';
 import type { BenchProps } from './BenchApp';
@@ -26,13 +27,7 @@ export function Kit({
   useEffect(() => {
     let current = true;
     const entries = (broken: number): FinishEntry[] =>
-      positions.map((p) => ({
-        number: p.number,
-        action: p.houseProductId !== null && job.numbers.includes(p.number) ? 'fit' : 'kept',
-        productId: p.houseProductId,
-        broken: p.houseProductId !== null && job.numbers.includes(p.number) ? broken : 0,
-        found: false,
-      }));
+      plainEntries(positions, job).map((e) => ({ ...e, broken: e.action === 'fit' ? broken : 0 }));
     const ask = async (broken: number) => {
       const answer = await post<FinishPreview>(`/api/jobs/${job.id}/preview`, { entries: entries(broken) });
       return current && answer.ok ? answer.value : null;
