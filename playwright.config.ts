@@ -4,7 +4,8 @@ export default defineConfig({
   testDir: 'tests/browser',
   globalSetup: './tests/browser/make-template.ts',
   outputDir: 'test-results',
-  workers: 2,
+  // More than there are cores: a page waits more than it works.
+  workers: 3,
   // So long that only what hangs is stopped, however busy the machine is.
   timeout: 400_000,
   expect: { timeout: 30_000 },
