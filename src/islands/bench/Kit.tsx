@@ -38,7 +38,7 @@ export function Kit({
     return () => {
       current = false;
     };
-  }, [bench, job.id, job.numbers, positions]);
+  }, [bench, job, positions]);
 
   const short = preview?.short ?? [];
   const things = [...(job.procedure?.tools ?? []), ...(job.procedure?.consumables ?? [])];
