@@ -14,6 +14,9 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
+    // What hangs is told where it hung.
+    actionTimeout: 180_000,
+    navigationTimeout: 180_000,
     trace: 'off',
     // Requests that go through a service worker are out of reach of page.route; one test lets it in.
     serviceWorkers: 'block',

@@ -1,11 +1,29 @@
 import { z } from 'zod';
+import type { Said } from '../core/procedures/answers';
+import { MISTAKES, type MistakeId } from '../core/procedures/reference';
 import { FATES, JOB_KINDS } from '../core/procedures/types';
 import { num } from './basics';
 import { MethodShape } from './methods';
 
-/** `measured` keeps a number, such as what a stretch cost; it moves nothing on. */
-export const OUTCOMES = ['done', 'skipped', 'trouble', 'measured'] as const;
-export type Outcome = (typeof OUTCOMES)[number];
+const Text = z.string().max(1000);
+const StringNumber = z.int().min(1).max(24);
+const Mistake = z.enum(Object.keys(MISTAKES) as [MistakeId, ...MistakeId[]]);
+
+/** What was said to a step; the ways to say it are those of the core. */
+export const SaidShape: z.ZodType<Said> = z.union([
+  z.object({
+    outcome: z.literal('done'),
+    choice: z.int().min(0).max(20).optional(),
+    passed: Text.min(1).optional(),
+  }),
+  z.object({ outcome: z.literal('skipped'), because: Text }),
+  z.object({ outcome: z.literal('trouble'), mistake: Mistake, number: StringNumber.optional() }),
+  z.object({
+    outcome: z.literal('measured'),
+    drop: z.object({ number: StringNumber, cents: z.number().min(-2400).max(2400) }),
+  }),
+  z.object({ outcome: z.literal('measured'), noted: z.object({ asked: Text.min(1), said: Text }) }),
+]);
 
 /** What became of one position. */
 export const EntryShape = z.object({
@@ -43,13 +61,42 @@ export const FinishShape = z.object({
   at: z.int().optional(),
 });
 
-export const AnswerShape = z.object({
-  step: z.string().max(80),
-  outcome: z.enum(OUTCOMES),
-  note: z.string().max(1000),
-  cursor: z.string().max(80),
-  at: z.int().optional(),
-});
+export const AnswerShape = z.preprocess(
+  fromNote,
+  z.intersection(
+    z.object({
+      step: z.string().max(80),
+      /** Further steps that the same press said the same of. */
+      also: z.array(z.string().max(80)).max(80).optional(),
+      cursor: z.string().max(80),
+      at: z.int().optional(),
+    }),
+    SaidShape,
+  ),
+);
+
+/** An answer that a device has kept since answers were said in one text. */
+function fromNote(value: unknown): unknown {
+  if (typeof value !== 'object' || value === null || !('note' in value) || typeof value.note !== 'string') return value;
+  const { note, ...rest } = value as { note: string; outcome?: unknown };
+  const passed = /^all the same: (.+)$/s.exec(note)?.[1];
+  const [, number, cents] = /^drop (\d+) (-?[\d.]+)$/.exec(note) ?? [];
+  const [, asked, said] = /^noted: (.+?) = (.*)$/s.exec(note) ?? [];
+  const [mistake, lost] = note.split('@');
+  switch (rest.outcome) {
+    case 'done':
+      return { ...rest, ...(passed ? { passed } : /^\d+$/.test(note) ? { choice: Number(note) } : {}) };
+    case 'skipped':
+      return { ...rest, because: note };
+    case 'trouble':
+      return { ...rest, mistake, ...(lost ? { number: Number(lost) } : {}) };
+    default:
+      return {
+        ...rest,
+        ...(number ? { drop: { number: Number(number), cents: Number(cents) } } : { noted: { asked, said } }),
+      };
+  }
+}
 
 /** Opening a job. A form sends its numbers as one text, a program as a list. */
 export const OpenJobShape = z.object({
@@ -103,10 +150,21 @@ export const FaultShape = z.object({
   note: z.string().max(1000).default(''),
 });
 
+export const PreviewShape = z.object({ entries: z.array(EntryShape) });
+export const RecordNoteShape = z.object({ text: z.string().min(1).max(4000) });
+export const UndoShape = z.object({ reason: z.string().max(1000).default('') });
+
+/** A form sends each string's drop as `flat-6`; left empty, nobody looked. */
+const Flat = z.union([z.literal('').transform(() => undefined), num(z.number().min(-100).max(1200))]).optional();
+/** A visit that was made. */
+export const VisitDoneShape = z
+  .object({ expectedVersion: num(z.int()), note: z.string().max(1000).default('') })
+  .catchall(Flat);
+
 export type FinishEntry = z.output<typeof EntryShape>;
 export type Finish = z.output<typeof FinishShape>;
 export type CountedPart = NonNullable<Finish['parts']>[number];
-export type GivenAnswer = z.output<typeof AnswerShape>;
+export type SentAnswer = z.output<typeof AnswerShape>;
 export type Look = z.output<typeof LookShape>;
 export type FoundFault = z.output<typeof FaultShape>;
 export type OtherWay = z.output<typeof DepartShape>;

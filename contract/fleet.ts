@@ -1,5 +1,14 @@
 import { z } from 'zod';
-import { FAMILIES } from '../core/instruments/build';
+import {
+  BRIDGES,
+  EXTRAS,
+  FAMILIES,
+  FINGERBOARDS,
+  HEADS,
+  STRING_ENDS,
+  TAIL_ENDS,
+  TUNERS,
+} from '../core/instruments/build';
 import { Id, num } from './basics';
 
 export const DUE_FILTERS = ['all', 'horizon', 'overdue', 'broken', 'settling'] as const;
@@ -37,3 +46,46 @@ export function fleetQueryOf(params: URLSearchParams) {
 }
 
 export const HouseStringsShape = z.object({ productId: Id, expectedVersion: num(z.int()) });
+
+/** A new instrument; what is usual for its family and size can be corrected afterwards. */
+export const NewInstrumentShape = z.object({
+  tag: z
+    .string()
+    .trim()
+    .min(1, 'Give it a tag')
+    .max(20)
+    .regex(/^[A-Za-z0-9-]+$/, 'letters, digits and hyphens only'),
+  family: z.enum(FAMILIES),
+  size: z.string(),
+  placeId: num(z.int()),
+  holder: z.string().trim().max(60).default(''),
+  houseSetId: z.union([z.literal('suggest'), z.literal('none').transform(() => null), num(z.int())]),
+  hoursPerWeek: num(z.number().min(0).max(80)),
+});
+
+const Measure = z.union([z.literal('').transform(() => undefined), num(z.number().min(0.1).max(600))]).optional();
+
+/** The parts and measures of an instrument, as its form sends them. */
+export const BuildShape = z
+  .object({
+    expectedVersion: num(z.int()),
+    handedness: z.enum(['right', 'left']),
+    scaleMm: num(z.number().min(150).max(1300)),
+    head: z.enum(HEADS),
+    tuner: z.enum(TUNERS),
+    tailEnd: z.enum(TAIL_ENDS),
+    bridge: z.enum(BRIDGES),
+    stringEnd: z.enum(STRING_ENDS),
+    fingerboard: z.enum(FINGERBOARDS),
+    extras: z
+      .string()
+      .default('')
+      .transform((text) => text.split(',').filter(Boolean))
+      .pipe(z.array(z.enum(EXTRAS))),
+    diameterMm: num(z.number().min(2).max(40)),
+    roomUnderHoleMm: num(z.number().min(1).max(60)),
+    spacingMm: num(z.number().min(5).max(90)),
+    notedLengthMm: z.union([z.literal('').transform(() => null), num(z.number().min(100).max(1300))]).optional(),
+  })
+  // Measures of single strings: post-6, slot-6.
+  .catchall(Measure);

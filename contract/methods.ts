@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { type Method, PHASES } from '../core/procedures/types';
+import { num } from './basics';
 
 const SlackShape = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('first-fret'), times: z.number().min(0).max(6) }),
@@ -20,6 +21,7 @@ const SlackShape = z.discriminatedUnion('kind', [
 export const MethodShape = z.object({
   atATime: z.union([z.literal('all'), z.literal(1), z.literal(2), z.literal(3)]),
   order: z.enum(['thick-to-thin', 'thin-to-thick', 'outer-inward', 'number-down', 'pairs-from-nut']),
+  finish: z.enum(['by-phase', 'by-string']),
   slack: SlackShape,
   slackPlain: SlackShape.nullable(),
   winds: z.enum(['one-over', 'spiral-down', 'self-lock']),
@@ -53,3 +55,6 @@ export const HouseShape = z.object({
 });
 
 export const SaveHouseShape = z.object({ expectedVersion: z.int(), house: HouseShape, why: z.string().max(300) });
+
+/** Back to an earlier version of a house method, as a new one. */
+export const RestoreShape = z.object({ expectedVersion: num(z.int()), version: num(z.int()) });

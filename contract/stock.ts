@@ -148,3 +148,11 @@ export type Draft = z.output<typeof DraftShape>;
 export type EditedDraft = z.output<typeof EditDraftShape>;
 export type Confirmation = z.output<typeof ConfirmShape>;
 export type Arrival = z.output<typeof ReceiveShape>;
+
+/** Packs that came without an order. */
+export const CountInShape = z.object({
+  productId: num(z.int()),
+  quantity: num(z.int().min(1).max(1000)),
+  placeId: num(z.int()),
+  cents: num(z.int().min(0).max(10_000_000)).nullable().default(null),
+});

@@ -6,6 +6,7 @@ import { type Finished, finishJob } from '../server/bench/finish';
 import { openJob } from '../server/bench/jobs';
 import { instantOf, localDate } from '../server/clock';
 import type { Acting } from '../server/db/change';
+import { must } from '../server/db/must';
 import { UserError } from '../server/errors';
 import { addInstrument } from '../server/fleet/add';
 import { setClimate } from '../server/fleet/exposure';
@@ -212,9 +213,9 @@ async function addConcerts(w: World, fleet: readonly DemoInstrument[]): Promise<
   const ids = new Map((await w.db('instrument').select('id', 'tag')).map((r) => [r.tag as string, r.id as number]));
   for (const i of fleet) {
     if (!i.inConcert) continue;
-    await w.db('concert_instrument').insert({ concert_id: lantern.id, instrument_id: ids.get(i.tag) });
+    await w.db('concert_instrument').insert({ concert_id: lantern?.id, instrument_id: ids.get(i.tag) });
     if (i.family === 'violin' || i.family === 'ukulele')
-      await w.db('concert_instrument').insert({ concert_id: spring.id, instrument_id: ids.get(i.tag) });
+      await w.db('concert_instrument').insert({ concert_id: spring?.id, instrument_id: ids.get(i.tag) });
   }
 }
 
@@ -261,7 +262,9 @@ async function recordChange(
   for (const visit of done.visits) {
     const on = localDate(visit.dueAt, TIME_ZONE);
     if (daysBetween(on, w.today) <= 0) continue;
-    const row = await w.db('follow_up').where({ record_id: done.recordId, kind: visit.kind, day: visit.day }).first();
+    const row = must(
+      await w.db('follow_up').where({ record_id: done.recordId, kind: visit.kind, day: visit.day }).first(),
+    );
     if (row.status === 'open')
       await completeVisit(w.db, actingAs(w, who, on, hour + 1), {
         visitId: row.id,

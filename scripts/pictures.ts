@@ -103,13 +103,15 @@ try {
   const phone = await open('light', { width: 390, height: 844 });
   await phone.goto('/');
   await take(phone, 'today-phone');
-  await bench(light, 'SK-0317', /^Pull D3/);
+  await bench(light, 'SK-0317', /^Pull each string tight/);
+  for (const number of ['6', '5']) await light.keyboard.press(number);
+  await light.getByRole('button', { name: 'A2: done' }).waitFor();
   await take(light, 'bench');
   const dark = await open('dark', desk);
-  await bench(dark, 'SK-0226', /^Tie C4/);
+  await bench(dark, 'SK-0226', /^C4 .*the old one off/);
   await take(dark, 'bench-dark');
   const tablet = await open('light', { width: 810, height: 1080 });
-  await bench(tablet, 'SK-0304', /^G3 .*turn the post/);
+  await bench(tablet, 'SK-0304', /^Bend each string/);
   await take(tablet, 'bench-tablet');
   await bench(light, 'SK-0330', /^Tune low/);
   await light.getByRole('button', { name: 'Practice instrument' }).click();

@@ -16,3 +16,8 @@ it('no screen and no endpoint asks the database itself', () => {
   expect(QUERY.test("await locals.db('lot').where({ id })")).toBe(true);
   expect(QUERY.test("db<{ id: number }>('person')")).toBe(true);
 });
+
+it('shapes of what is sent stand in the contract, not with the endpoints', () => {
+  const own = files.filter((f) => f.startsWith(join('src', 'pages')) && /\bz\.\w+\(/.test(readFileSync(f, 'utf8')));
+  expect(own).toEqual([]);
+});

@@ -23,6 +23,8 @@ export interface Load {
 
 /** A floating bridge needs at least this share of the full pull to stay where it stands. Common practice, no source. */
 export const SAFE_SHARE = 0.5;
+/** The wide feet of a double bass stand on two strings of four, as shops work. Common practice, no source. */
+const SAFE_SHARE_BASS = 0.4;
 
 /**
  * The tension left on the instrument while strings are changed: groups are slackened together and brought near pitch
@@ -70,8 +72,9 @@ export function loadDuring(
  * Why a way of working must not be used on this instrument, or null when it may: a floating bridge that loses too much
  * of its pull moves or falls, and may drop the soundpost.
  */
-export function refuseLoad(build: Pick<Build, 'bridge'>, load: Load): string | null {
-  if (build.bridge === 'fixed' || load.leastShare >= SAFE_SHARE) return null;
+export function refuseLoad(build: Pick<Build, 'bridge' | 'family'>, load: Load): string | null {
+  const safe = build.family === 'double-bass' ? SAFE_SHARE_BASS : SAFE_SHARE;
+  if (build.bridge === 'fixed' || load.leastShare >= safe) return null;
   const worst = load.steps.find((s) => s.share === load.leastShare) as LoadStep;
   const left = Math.round(load.leastShare * 100);
   const off =
@@ -80,5 +83,5 @@ export function refuseLoad(build: Pick<Build, 'bridge'>, load: Load): string | n
     worst.numbers.length === 1
       ? 'A set in which one string pulls more than all others is not for this instrument: look at its gauges.'
       : 'One string at a time.';
-  return `Taking off ${off} would leave ${left} % of the pull. This bridge is held by the strings alone: below ${SAFE_SHARE * 100} % it can fall, and what stands under it with it. ${instead}`;
+  return `Taking off ${off} would leave ${left} % of the pull. This bridge is held by the strings alone: below ${Math.round(safe * 100)} % it can fall, and what stands under it with it. ${instead}`;
 }

@@ -11,10 +11,15 @@ export interface SearchOptions {
   start?: Plan;
 }
 
-/** Points of cost that are taken on for one move at the start and at the end of the search. */
-const HOT = 8;
-const COLD = 0.3;
-const STEP = 512;
+/** Temperatures in points of cost: what is commonly taken on for one move at the start and at the end of the search. */
+const INITIAL_TEMPERATURE = 8;
+const FINAL_TEMPERATURE = 0.3;
+/** Share of the moves over which it cools, geometrically; then it stays, and the last moves are nearly a descent. */
+const COOLED_BY = 0.9;
+const QUENCHED_FROM = 0.95;
+const QUENCH = 0.1;
+/** Moves at one temperature. */
+const EPOCH = 512;
 /** Jobs that may be put out for one. */
 const MOST_OUT = 2;
 /** Share of draws that look for a shift in which the group of a job is set up already. */
@@ -23,7 +28,7 @@ const TOGETHER = 0.4;
 const GROUPS = 0.1;
 
 /**
- * Improves a plan by simulated annealing over four kinds of move: a job to another shift, two jobs changing places, a
+ * Improves a plan by simulated annealing (Kirkpatrick, Gelatt and Vecchi, Science 220, 1983; from memory) over four kinds of move: a job to another shift, two jobs changing places, a
  * job in and another out to make room, a whole group of a shift elsewhere. The plan at hand is valid at every moment;
  * the best so far is kept. Run it in pieces and stop whenever.
  */
@@ -107,23 +112,24 @@ export class PlanSearch {
     if (this.jobs.length === 0) return;
     const until = Math.min(this.options.moves, this.done + moves);
     const { state } = this;
-    const cooling = Math.log(COLD / HOT);
-    // It cools in small steps, the same however the moves are cut into pieces; the last part only goes downhill.
-    const heatAt = (done: number): number => {
-      const share = (done - (done % STEP)) / this.options.moves;
-      return HOT * Math.exp(cooling * Math.min(1, share / 0.9)) * (share > 0.95 ? 0.1 : 1);
+    // By epochs of the whole search, the same however the moves are cut into pieces.
+    const temperatureAt = (done: number): number => {
+      const share = (done - (done % EPOCH)) / this.options.moves;
+      const cooled = INITIAL_TEMPERATURE * (FINAL_TEMPERATURE / INITIAL_TEMPERATURE) ** Math.min(1, share / COOLED_BY);
+      return cooled * (share > QUENCHED_FROM ? QUENCH : 1);
     };
-    let heat = heatAt(this.done);
+    let temperature = temperatureAt(this.done);
     for (; this.done < until; this.done++) {
-      if (this.done % STEP === 0) heat = heatAt(this.done);
+      if (this.done % EPOCH === 0) temperature = temperatureAt(this.done);
       const kind = this.chance();
-      // What a move may cost at most, drawn before it is tried.
-      const may = -heat * Math.log(this.chance() + 1e-12);
+      // Metropolis' rule, turned round: accepted with probability exp(-rise / temperature) is what rises at most by this,
+      // drawn before the move is tried, so that one that costs more need not be finished.
+      const threshold = -temperature * Math.log(this.chance() + 1e-12);
       const job = this.anyJob();
-      if (kind < 0.3) this.relocate(job, may);
-      else if (kind < 0.6) this.exchange(job, may);
-      else if (kind < 1 - GROUPS) this.eject(job, may);
-      else this.moveGroup(job, may);
+      if (kind < 0.3) this.relocate(job, threshold);
+      else if (kind < 0.6) this.exchange(job, threshold);
+      else if (kind < 1 - GROUPS) this.eject(job, threshold);
+      else this.moveGroup(job, threshold);
       if (state.total < this.bestCost - 1e-9) {
         this.bestCost = state.total;
         this.best.set(state.plan);
@@ -131,7 +137,7 @@ export class PlanSearch {
     }
   }
 
-  private relocate(job: number, may: number): void {
+  private relocate(job: number, threshold: number): void {
     const { state } = this;
     const from = state.plan[job] as number;
     // Now and then a job is left out, which opens room for others.
@@ -140,18 +146,18 @@ export class PlanSearch {
     if (to === from) return;
     let change = from >= 0 ? state.take(job) : 0;
     if (to >= 0) {
-      if (change + state.leastChange(job, to) > may || !state.fits(job, to)) {
+      if (change + state.leastChange(job, to) > threshold || !state.fits(job, to)) {
         if (from >= 0) state.put(job, from);
         return;
       }
       change += state.put(job, to);
     }
-    if (change <= may) return;
+    if (change <= threshold) return;
     if (to >= 0) state.take(job);
     if (from >= 0) state.put(job, from);
   }
 
-  private exchange(a: number, may: number): void {
+  private exchange(a: number, threshold: number): void {
     const { state } = this;
     const sa = state.plan[a] as number;
     if (sa < 0) return;
@@ -169,15 +175,15 @@ export class PlanSearch {
     let change = state.take(a);
     if (sb >= 0) change += state.take(b);
     const least = change + state.leastChange(b, sa) + (sb >= 0 ? state.leastChange(a, sb) : 0);
-    if (least <= may && state.fits(b, sa)) {
+    if (least <= threshold && state.fits(b, sa)) {
       change += state.put(b, sa);
       if (sb < 0) {
         // The other was not planned: it takes the place.
-        if (change <= may) return;
+        if (change <= threshold) return;
         state.take(b);
       } else if (state.fits(a, sb)) {
         change += state.put(a, sb);
-        if (change <= may) return;
+        if (change <= threshold) return;
         state.take(a);
         state.take(b);
       } else state.take(b);
@@ -190,7 +196,7 @@ export class PlanSearch {
    * Puts a job where it is wanted; out goes one that uses its pack, or one that is there, or both. Those who are out go
    * elsewhere or are left out.
    */
-  private eject(job: number, may: number): void {
+  private eject(job: number, threshold: number): void {
     const { state } = this;
     const to = this.candidate(job);
     const from = state.plan[job] as number;
@@ -234,7 +240,7 @@ export class PlanSearch {
       left += state.leftOf(out);
       outs.push({ job: out, from: outFrom });
       // Wherever they go, those who are out cost nothing at best.
-      if (change - left + state.leastChange(job, to) > may) {
+      if (change - left + state.leastChange(job, to) > threshold) {
         back(false);
         return;
       }
@@ -248,20 +254,21 @@ export class PlanSearch {
       left -= state.leftOf(out.job);
       for (let tries = 0; tries < 4; tries++) {
         const s = this.candidate(out.job);
-        if (s === out.from || change - left + state.leastChange(out.job, s) > may || !state.fits(out.job, s)) continue;
+        if (s === out.from || change - left + state.leastChange(out.job, s) > threshold || !state.fits(out.job, s))
+          continue;
         const more = state.put(out.job, s);
-        if (change + more - left <= may) {
+        if (change + more - left <= threshold) {
           change += more;
           break;
         }
         state.take(out.job);
       }
     }
-    if (change > may) back(true);
+    if (change > threshold) back(true);
   }
 
   /** All jobs of one group in a shift to another shift. */
-  private moveGroup(job: number, may: number): void {
+  private moveGroup(job: number, threshold: number): void {
     const { state } = this;
     const from = state.plan[job] as number;
     if (from < 0) return;
@@ -281,7 +288,7 @@ export class PlanSearch {
       change += state.put(k, to);
       placed += 1;
     }
-    if (fits && change <= may) return;
+    if (fits && change <= threshold) return;
     for (let i = 0; i < placed; i++) state.take(moved[i] as number);
     for (const k of moved) state.put(k, from);
   }

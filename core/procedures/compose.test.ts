@@ -38,6 +38,7 @@ function composed(
 
 const methods: fc.Arbitrary<Method> = fc.record({
   atATime: fc.constantFrom(...(['all', 1, 2, 3] as const)),
+  finish: fc.constantFrom('by-phase' as const, 'by-string' as const),
   order: fc.constantFrom('thick-to-thin', 'thin-to-thick', 'outer-inward', 'number-down', 'pairs-from-nut'),
   slack: fc.oneof(
     fc.record({ kind: fc.constant('first-fret' as const), times: fc.double({ min: 0.5, max: 2, noNaN: true }) }),
@@ -95,16 +96,17 @@ const textsOf = (step: Step): string[] =>
   );
 
 /** Each caution with what on a step calls for it, independent of how the composer adds them. */
-const CALLS: [keyof typeof CAUTIONS, (s: Step) => boolean][] = [
+const CALLS: [keyof typeof CAUTIONS, (s: Step, build: Build, sharp: boolean) => boolean][] = [
   ['cutters', (s) => s.tools?.includes('cutters') ?? false],
-  ['sharp-ends', (s) => (s.tools?.includes('cutters') ?? false) || s.phase === 'remove'],
+  ['sharp-ends', (s, _, sharp) => sharp && ((s.tools?.includes('cutters') ?? false) || s.phase === 'remove')],
   ['powered-winder', (s) => s.tools?.includes('winder') ?? false],
   ['oil-rags', (s) => s.consumables?.includes('board conditioner') ?? false],
   ['solvents', (s) => s.consumables?.includes('board cleaner') ?? false],
   ['steel-wool', (s) => s.tools?.includes('very fine steel wool') ?? false],
   ['hand-over', (s) => s.phase === 'slacken'],
   ['face-away', (s) => ['near-pitch', 'tune', 'stretch'].includes(s.phase)],
-  ['under-tension', (s) => s.id === 'remove.cut' || s.id === 'remove.tail'],
+  ['under-tension', (s) => s.id === 'remove.cut'],
+  ['pin-under-tension', (s, b) => s.id === 'remove.tail' && b.tailEnd === 'pin-bridge'],
   ['finger-pressure', (s) => /\bpin\b/.test(s.title) && s.phase === 'fit-tail' && s.id === 'fit-tail.string'],
 ];
 
@@ -118,6 +120,8 @@ function broken(build: Build, method: Method, kind: JobKind, p: Procedure, strin
   must(new Set(steps.map((s) => s.key)).size === steps.length, 'step keys are unique');
   must(steps.length > 0, 'there are steps');
   const words: string[] = [];
+  // Steel, and what is wound with metal; bare nylon and gut prick nobody.
+  const sharp = strings.some((s) => s.wound || ['steel', 'rope'].includes(s.core));
   for (const step of steps) {
     const texts = textsOf(step);
     words.push(...texts, step.check?.question ?? '', step.check?.good ?? '');
@@ -126,7 +130,7 @@ function broken(build: Build, method: Method, kind: JobKind, p: Procedure, strin
     if (step.check) must(MISTAKES[step.check.ifNot].recovery.length > 0, `${step.id} has a recovery`);
     for (const c of step.cautions ?? []) must(c in CAUTIONS, `${c} is a caution`);
     for (const [caution, calls] of CALLS)
-      if (calls(step)) must(step.cautions?.includes(caution) ?? false, `${step.id} names ${caution}`);
+      if (calls(step, build, sharp)) must(step.cautions?.includes(caution) ?? false, `${step.id} names ${caution}`);
     must(step.undoable || Boolean(step.gate), `${step.id} cannot be undone and has a gate`);
     must(PHASES.includes(step.phase) && step.minutes > 0, `${step.id} has a phase and takes time`);
   }
@@ -194,8 +198,10 @@ function broken(build: Build, method: Method, kind: JobKind, p: Procedure, strin
   if (build.bridge === 'floating') {
     const pulls = pullsOf(build, p.method, new Map(strings.map((s) => [s.number, s])));
     const { leastShare } = loadDuring(build.positions, pulls, groups);
-    must(leastShare >= SAFE_SHARE, `a floating bridge keeps its pull: ${leastShare}`);
-    must(p.method.atATime === 1, 'a floating bridge goes one at a time');
+    // Shops take two at a time off a double bass, the other two at pitch.
+    const pairs = build.family === 'double-bass' && p.method.atATime === 2;
+    must(leastShare >= (pairs ? 0.4 : SAFE_SHARE), `a floating bridge keeps its pull: ${leastShare}`);
+    must(p.method.atATime === 1 || pairs, 'a floating bridge goes one at a time');
     must(
       steps.some((s) => s.id === 'near-pitch.bridge'),
       'the bridge is looked at on the way',
@@ -282,7 +288,10 @@ describe('the composer', () => {
           for (const string of stringsFor(build)) {
             const position = build.positions.find((p) => p.number === string.number) as Build['positions'][number];
             const n = stringNumbers(thin, method, position, string);
-            if (n.good) expect(n.winds.verdict, JSON.stringify(n)).toBe('good');
+            // A house rule that misses by half a turn at most is kept.
+            const { turns, verdict } = n.winds;
+            const near = verdict !== 'no-room' && turns > n.limits.least - 0.51 && turns < n.limits.most + 0.51;
+            if (n.good) expect(near, JSON.stringify(n)).toBe(true);
             if (n.ruleGives) expect(n.ruleGives.verdict).not.toBe('good');
           }
         },

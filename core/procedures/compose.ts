@@ -11,7 +11,7 @@ import { REMOVE } from './library/remove';
 import { TAIL } from './library/tail';
 import { VISITS } from './library/visits';
 import { adaptMethod, isTrimmed, workingOrder } from './method';
-import { type StringNumbers, stringNumbers, woundWhole } from './numbers';
+import { type StringNumbers, sharedSlackMm, stringNumbers, woundWhole } from './numbers';
 import { CALLS_FOR, type CautionId } from './reference';
 import {
   type Capability,
@@ -30,8 +30,10 @@ import {
   type Step,
   type StepBody,
   type StepDefinition,
+  type StepWords,
   type StringToFit,
 } from './types';
+import { namesFor } from './words';
 
 /** All steps there are. What a step is called stays the same for ever: house wording and records refer to it. */
 export const LIBRARY: readonly StepDefinition[] = [
@@ -85,7 +87,8 @@ function needsOf(build: Build, kind: JobKind, cuts: boolean): Gap[] {
 
 /** Phases done once, then those repeated for each group of strings that is off together, then the rest once. */
 const FIRST_REPEATED = PHASES.indexOf('slacken');
-const FIRST_AFTER = PHASES.indexOf('tune');
+const FIRST_ON = PHASES.indexOf('fit-tail');
+const FIRST_AFTER = PHASES.indexOf('stretch');
 
 /** Cautions that a phase always carries. */
 const PHASE_CAUTIONS: Partial<Record<Phase, readonly CautionId[]>> = {
@@ -96,11 +99,18 @@ const PHASE_CAUTIONS: Partial<Record<Phase, readonly CautionId[]>> = {
   stretch: ['face-away'],
 };
 
+/** Whether a caution can be about this instrument and its strings at all. */
+function canApply(strings: readonly StringToFit[]): (caution: CautionId) => boolean {
+  // Bare nylon and gut prick nobody; steel, and what is wound with metal, does.
+  const sharp = strings.length === 0 || strings.some((s) => s.wound || ['steel', 'rope'].includes(s.core));
+  return (caution) => caution !== 'sharp-ends' || sharp;
+}
+
 /** The cautions of a step: its own, its phase's, and those its tools and materials call for, each once. */
-function cautionsOf(phase: Phase, body: StepBody): CautionId[] {
+function cautionsOf(phase: Phase, body: StepBody, applies: (caution: CautionId) => boolean): CautionId[] {
   const cautions: CautionId[] = [];
   const add = (more: readonly CautionId[] = []) => {
-    for (const c of more) if (!cautions.includes(c)) cautions.push(c);
+    for (const c of more) if (!cautions.includes(c) && applies(c)) cautions.push(c);
   };
   add(body.cautions);
   add(PHASE_CAUTIONS[phase]);
@@ -139,6 +149,7 @@ export function composeProcedure(
     last: job.last ?? null,
     change: job.change ?? null,
     a4Hz: job.a4Hz ?? 440,
+    led: job.led ?? false,
   };
   const { kind } = context;
   if (changed.length !== byNumber.size || (isChange(kind) && changed.length === 0)) {
@@ -153,6 +164,12 @@ export function composeProcedure(
   const refused = isChange(kind) ? refuseGroups(build, method, byNumber, groups) : null;
   if (refused) return { gaps: [{ capability: 'hold-bridge', needs: refused }] };
 
+  const shared = new Map<boolean, number | null>();
+  const names = {
+    named: namesFor(build, 'named'),
+    each: namesFor(build, 'each'),
+    it: namesFor(build, 'it'),
+  };
   const known = new Map<number, StringNumbers>();
   const base = {
     build,
@@ -160,12 +177,22 @@ export function composeProcedure(
     strings: [...strings],
     job: context,
     order,
+    names: names.named,
     numbersOf: (position: Position, string: StringToFit) => {
-      const numbers = known.get(position.number) ?? stringNumbers(build, method, position, string, context.a4Hz);
+      const numbers =
+        known.get(position.number) ??
+        stringNumbers(build, method, position, string, context.a4Hz, undefined, shared.get(string.wound) ?? undefined);
       known.set(position.number, numbers);
       return numbers;
     },
   };
+  // One number for the wound strings and one for the plain, wherever the house rule will not do.
+  for (const wound of [true, false]) {
+    const alike = order.filter((p) => byNumber.get(p.number)?.wound === wound);
+    shared.set(wound, sharedSlackMm(alike.map((p) => base.numbersOf(p, byNumber.get(p.number) as StringToFit))));
+  }
+  if ([...shared.values()].some((mm) => mm !== null)) known.clear();
+  const applies = canApply(strings);
   const usable = new Map<Phase, StepDefinition[]>(PHASES.map((phase) => [phase, []]));
   for (const d of LIBRARY) if (isFor(d, build, method, kind)) usable.get(d.phase)?.push(d);
   const steps: Step[] = [];
@@ -175,10 +202,24 @@ export function composeProcedure(
     const body = definition.compose(situation, first, byNumber.get(first.number) as StringToFit);
     if (!body) return;
     if (definition.provides) provided.add(definition.provides);
-    const cautions = cautionsOf(definition.phase, body);
+    const cautions = cautionsOf(definition.phase, body, applies);
+    const words = (naming: 'each' | 'it'): StepWords | undefined => {
+      const other = definition.compose(
+        { ...situation, names: names[naming] },
+        first,
+        byNumber.get(first.number) as StringToFit,
+      );
+      return other && (other.title !== body.title || other.detail !== body.detail)
+        ? { title: other.title, ...(other.detail ? { detail: other.detail } : {}) }
+        : undefined;
+    };
+    const each = context.led && definition.scope === 'string' ? words('each') : undefined;
+    const it = context.led && definition.scope !== 'instrument' && positions.length === 1 ? words('it') : undefined;
     steps.push(
       Object.assign(body, {
         ...(cautions.length ? { cautions } : {}),
+        ...(each ? { each } : {}),
+        ...(it ? { it } : {}),
         key: `${definition.id}${suffix}`,
         id: definition.id,
         phase: definition.phase,
@@ -187,7 +228,7 @@ export function composeProcedure(
       }),
     );
   };
-  const addPhase = (phase: Phase, group: Position[], groupIndex: number) => {
+  const addPhase = (phase: Phase, group: Position[], groupIndex: number, of = `/g${groupIndex + 1}`) => {
     const inPhase = usable.get(phase) ?? [];
     if (inPhase.length === 0) return;
     const situation: Situation = { ...base, group };
@@ -197,7 +238,7 @@ export function composeProcedure(
       if (definition.scope === 'instrument') {
         if (groupIndex === 0) add(definition, situation, '', []);
       } else if (definition.scope === 'group') {
-        add(definition, situation, `/g${groupIndex + 1}`, group);
+        add(definition, situation, of, group);
       } else if (!strung) {
         // One string is finished within a phase before the next is touched.
         for (const p of group) for (const d of perString) add(d, situation, `/${p.number}`, [p]);
@@ -208,7 +249,13 @@ export function composeProcedure(
 
   for (const phase of PHASES.slice(0, FIRST_REPEATED)) addPhase(phase, order, 0);
   groups.forEach((group, index) => {
-    for (const phase of PHASES.slice(FIRST_REPEATED, FIRST_AFTER)) addPhase(phase, group, index);
+    const byString = isChange(kind) && method.finish === 'by-string' && group.length > 1;
+    for (const phase of PHASES.slice(FIRST_REPEATED, byString ? FIRST_ON : FIRST_AFTER)) addPhase(phase, group, index);
+    // Each string from its tail to near pitch before the next.
+    if (byString)
+      for (const [i, p] of group.entries())
+        for (const phase of PHASES.slice(FIRST_ON, FIRST_AFTER))
+          addPhase(phase, [p], index + i, `/g${index + 1}.${p.number}`);
   });
   for (const phase of PHASES.slice(FIRST_AFTER)) addPhase(phase, order, 0);
 

@@ -15,7 +15,7 @@ const facts = (build: Build, method = HOUSE_METHODS[build.family]) => {
   const { steps } = composed.procedure;
   return { steps, strings, answers: [], drops: new Map<number, number[]>(), rounds: method.stretchRounds };
 };
-const done = (step: string) => ({ step, outcome: 'done', note: '' });
+const done = (step: string) => ({ step, outcome: 'done' as const });
 
 it('opens every gate of every build when what comes before is done, and none before that', () => {
   const builds = [...everyBuild(['right'])];
@@ -42,7 +42,7 @@ it('is not opened by a skip, nor while a string still gives', () => {
   const upTo = f.steps.filter((s) => s.phase !== 'trim').map((s) => done(s.key));
   const skipped = [
     ...upTo.filter((a) => a.step !== 'stretch.rounds'),
-    { step: 'stretch.rounds', outcome: 'skipped', note: 'It can rest two days before use' },
+    { step: 'stretch.rounds', outcome: 'skipped' as const, because: 'It can rest two days before use' },
   ];
   expect(gateProblems('trim.ends', { ...f, answers: skipped })).toEqual([
     'Skipped: it can rest two days before use; so not stretched and settled yet.',

@@ -1,17 +1,12 @@
 import { adviseStretch } from '../settling/stretch';
 import type { CoreMaterial } from '../strings/materials';
+import { type GivenAnswer, movesOn } from './answers';
 import type { Step } from './types';
-
-/** What has been answered so far, the latest last. */
-export interface GivenAnswer {
-  step: string;
-  outcome: string;
-  note: string;
-}
 
 /** What a gate has to know of the strings beside the answers. */
 export interface GateFacts {
   steps: readonly Pick<Step, 'key' | 'id' | 'positions' | 'gate'>[];
+  /** What has been answered so far, the latest last. */
   answers: readonly GivenAnswer[];
   /** Drops of each stretch, by string, in cents flat. */
   drops: ReadonlyMap<number, readonly number[]>;
@@ -37,8 +32,7 @@ export function gateProblems(key: string, f: GateFacts): string[] {
   const step = f.steps.find((s) => s.key === key);
   const before = step?.gate ? BEFORE[step.id] : undefined;
   if (!step || !before) return [];
-  const last = (k: string) =>
-    f.answers.findLast((a) => a.step === k && (a.outcome === 'done' || a.outcome === 'skipped'));
+  const last = (k: string) => f.answers.findLast((a) => a.step === k && movesOn(a));
   const problems: string[] = [];
   for (const needed of f.steps.filter((s) => before.ids.includes(s.id))) {
     // A step for one string waits for that string; one for the instrument for all.
@@ -47,8 +41,8 @@ export function gateProblems(key: string, f: GateFacts): string[] {
     const answer = last(needed.key);
     if (answer?.outcome === 'done') continue;
     problems.push(
-      answer
-        ? `Skipped: ${answer.note.charAt(0).toLowerCase()}${answer.note.slice(1)}; so ${before.says}.`
+      answer?.outcome === 'skipped'
+        ? `Skipped: ${answer.because.charAt(0).toLowerCase()}${answer.because.slice(1)}; so ${before.says}.`
         : `${before.says.charAt(0).toUpperCase()}${before.says.slice(1)}.`,
     );
   }
@@ -62,25 +56,6 @@ export function gateProblems(key: string, f: GateFacts): string[] {
     }
   return problems;
 }
-
-/** What each stretch cost by string, in cents flat, as the answers keep it. */
-export function dropsOf(answers: readonly Pick<GivenAnswer, 'outcome' | 'note'>[]): Map<number, number[]> {
-  const drops = new Map<number, number[]>();
-  for (const { outcome, note } of answers) {
-    const [, number, flat] = (outcome === 'measured' && /^drop (\d+) ([\d.]+)$/.exec(note)) || [];
-    if (number && flat) drops.set(Number(number), [...(drops.get(Number(number)) ?? []), Number(flat)]);
-  }
-  return drops;
-}
-
-const ALL_THE_SAME = 'all the same: ';
-
-/** The note of an answer that passes a gate with a reason. */
-export const passWith = (reason: string): string => `${ALL_THE_SAME}${reason}`;
-
-/** The reason with which an answer passes a gate; null where it gives none. */
-export const passedWith = (note: string): string | null =>
-  note.startsWith(ALL_THE_SAME) ? note.slice(ALL_THE_SAME.length).trim() || null : null;
 
 /** Reasons to pass a gate all the same; the record keeps the one given. */
 export const GATE_REASONS = [

@@ -4,7 +4,16 @@ import { defaultBuild } from '../instruments/defaults';
 import { composeProcedure, LIBRARY } from './compose';
 import { HOUSE_METHODS } from './method';
 import { compareLoads } from './schools';
-import { type Method, PHASE_NAMES, PHASES, type Phase, type Procedure, type Step, type StringToFit } from './types';
+import {
+  type Method,
+  PHASE_NAMES,
+  PHASES,
+  type Phase,
+  type Procedure,
+  type Step,
+  type StepWords,
+  type StringToFit,
+} from './types';
 import { groupLabel } from './words';
 
 /** A step of the programme's own, done once for the instrument. */
@@ -43,10 +52,17 @@ function reword(build: Build, step: Step, words: { title?: string; detail?: stri
       ? text.trim()
       : undefined;
   // A number this step does not have here falls back to the usual words rather than leaving a hole on the bench.
-  const put = (text: string | undefined) => fits(text)?.replace(/\{strings?\}/g, label);
-  const title = put(words.title);
-  const detail = put(words.detail);
-  return { ...step, ...(title ? { title } : {}), ...(detail ? { detail } : {}) };
+  const put = (text: string | undefined, called: string) => fits(text)?.replace(/\{strings?\}/g, called);
+  const inWords = <W extends StepWords>(usual: W, called: string): W => {
+    const title = put(words.title, called);
+    const detail = put(words.detail, called);
+    return { ...usual, ...(title ? { title } : {}), ...(detail ? { detail } : {}) };
+  };
+  return {
+    ...inWords(step, label),
+    ...(step.each ? { each: inWords(step.each, 'each string') } : {}),
+    ...(step.it ? { it: inWords(step.it, 'it') } : {}),
+  };
 }
 
 /** A composed procedure in the programme's own words, with its own steps at the end of their phase. */
@@ -145,12 +161,20 @@ export interface Section {
 export function sectionsOf(procedure: Pick<Procedure, 'method' | 'steps'>): Section[] {
   const sections: Section[] = [];
   const grouped = procedure.method.atATime !== 'all';
-  const [from, until] = [PHASES.indexOf('slacken'), PHASES.indexOf('tune')];
+  const byString = procedure.method.finish === 'by-string';
+  const on = PHASES.indexOf('fit-tail');
+  const [from, until] = [PHASES.indexOf('slacken'), PHASES.indexOf('stretch')];
   for (const step of procedure.steps) {
     const at = PHASES.indexOf(step.phase);
-    const inGroup = grouped && at >= from && at < until;
+    const goesOnAlone = byString && at >= on && at < until && step.positions.length === 1;
+    const inGroup = (grouped && at >= from && at < until) || goesOnAlone;
     const current = sections.at(-1);
-    const goesOn = inGroup ? current?.phase === null && step.id !== 'slacken.strings' : current?.phase === step.phase;
+    const same = current?.positions.length === 1 && current.positions[0] === step.positions[0];
+    const goesOn = goesOnAlone
+      ? current?.phase === null && same
+      : inGroup
+        ? current?.phase === null && step.id !== 'slacken.strings'
+        : current?.phase === step.phase;
     if (current && goesOn) current.steps.push(step);
     else sections.push({ phase: inGroup ? null : step.phase, positions: inGroup ? step.positions : [], steps: [step] });
   }

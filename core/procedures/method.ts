@@ -7,6 +7,7 @@ import { CUTTING_KINDS, type JobKind, type Method } from './types';
 const GUITAR: Method = {
   atATime: 'all',
   order: 'thick-to-thin',
+  finish: 'by-phase',
   slack: { kind: 'first-fret', times: 1 },
   slackPlain: { kind: 'first-fret', times: 1.5 },
   winds: 'one-over',
@@ -59,6 +60,10 @@ export interface AdaptedMethod {
   because: string[];
 }
 
+/** Shops take two strings at a time off a double bass, while the other two stay at pitch and the bridge is watched. */
+export const mayBePairs = (build: Pick<Build, 'family'>, method: Pick<Method, 'atATime'>): boolean =>
+  build.family === 'double-bass' && method.atATime === 2;
+
 /**
  * What of a house method holds on this instrument. A house chooses for a family; the parts decide last.
  */
@@ -77,7 +82,7 @@ export function adaptMethod(build: Build, house: Method, kind: JobKind): Adapted
     };
 
   adapt(
-    build.bridge === 'floating' && house.atATime !== 1,
+    build.bridge === 'floating' && house.atATime !== 1 && !mayBePairs(build, house),
     set('atATime', 1),
     'One string at a time: only the strings hold this bridge.',
   );

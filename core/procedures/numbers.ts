@@ -76,6 +76,7 @@ function pairFromOutside(build: Pick<Build, 'positions'>, number: number): numbe
 
 /**
  * The numbers of one string on this instrument under a method.
+ * @param shared what strings like this one leave where the house rule will not do for one of them, in mm
  * @param given a slack rule to use as it is, instead of the one the instrument and method give, for comparing schools
  */
 export function stringNumbers(
@@ -85,6 +86,7 @@ export function stringNumbers(
   string: StringToFit,
   a4Hz = 440,
   given?: SlackRule,
+  shared?: number,
 ): StringNumbers {
   const rule = given ?? slackRuleFor(build, method, string);
   const speaking = speakingLengthMm(build, position);
@@ -124,7 +126,7 @@ export function stringNumbers(
   const good = goodSlack(post);
   // A house rule is one length for many posts: where it would not do, the nearest length that does is left instead.
   const free = given === undefined && rule.kind !== 'none' && !(rule.kind === 'whole' && build.head === 'pegbox');
-  const instead = free && good && asRuled.verdict !== 'good' ? nearestWholeMm(ruled, good) : null;
+  const instead = free && good && missesBy(asRuled, limits) ? (shared ?? handyMm(ruled, good)) : null;
   const slack = instead ?? ruled;
   const winds = instead === null ? asRuled : predictWinds({ slackMm: slack, ...post });
   return {
@@ -138,7 +140,7 @@ export function stringNumbers(
     limits,
     winds,
     good,
-    advice: windAdvice(winds.verdict, good),
+    advice: free && !missesBy(winds, limits) ? '' : windAdvice(winds.verdict, good),
     neededLengthMm: neededLengthMm({ ...path, slackMm: slack }),
     reach: reachOf({
       ...path,
@@ -150,24 +152,52 @@ export function stringNumbers(
   };
 }
 
-/** The whole millimetres in a range nearest to a length, or the range's middle where it holds none. */
-function nearestWholeMm(length: number, range: { fromMm: number; toMm: number }): number {
-  const [from, to] = [Math.ceil(range.fromMm), Math.floor(range.toMm)];
-  return from > to ? (range.fromMm + range.toMm) / 2 : Math.min(to, Math.max(from, length));
+/** A house rule is kept unless it misses what holds and settles by more than this. Common practice, no source. */
+const MISSED_TURNS = 0.5;
+
+const missesBy = (winds: Winds, limits: WindLimits): boolean =>
+  winds.verdict === 'no-room' || winds.turns < limits.least - MISSED_TURNS || winds.turns > limits.most + MISSED_TURNS;
+
+/** A hand measures in steps of so many millimetres. */
+const HANDY_MM = 5;
+
+/**
+ * The length in a range that is nearest to another and that a hand can measure: in steps of 5 mm, of 1 mm where there is
+ * none, or the range's middle.
+ */
+export function handyMm(length: number, range: { fromMm: number; toMm: number }): number {
+  for (const step of [HANDY_MM, 1]) {
+    const [from, to] = [Math.ceil(range.fromMm / step) * step, Math.floor(range.toMm / step) * step];
+    if (from <= to) return Math.min(to, Math.max(from, Math.round(length / step) * step));
+  }
+  return (range.fromMm + range.toMm) / 2;
+}
+
+/**
+ * The one length that all of some strings leave where the house rule will not do for one of them: in the range that is
+ * good for each, else none is shared.
+ */
+export function sharedSlackMm(numbers: readonly StringNumbers[]): number | null {
+  const overruled = numbers.filter((n) => n.ruleGives !== null);
+  if (overruled.length < 2 || overruled.some((n) => n.good === null)) return null;
+  const range = {
+    fromMm: Math.max(...overruled.map((n) => n.good?.fromMm ?? 0)),
+    toMm: Math.min(...overruled.map((n) => n.good?.toMm ?? 0)),
+  };
+  return range.fromMm > range.toMm ? null : handyMm(overruled[0]?.ruleGives?.slackMm ?? 0, range);
 }
 
 const TOO: Record<Winds['verdict'], string> = {
   good: '',
-  'too-few': 'too few to hold',
-  'too-many': 'too many to settle',
-  'no-room': 'more than the post has room for',
+  'too-few': 'too few winds to hold',
+  'too-many': 'more winds than will settle',
+  'no-room': 'more winds than there is room for',
 };
 
 /** Why the house rule is not followed on this post; empty where it is. */
 export function insteadOfRule(n: StringNumbers): string {
   if (!n.ruleGives) return '';
-  const { slackMm: mm, turns, verdict } = n.ruleGives;
-  return `The house rule, ${sayRule(n.rule)}, is ${mm.toFixed(0)} mm: ${turns.toFixed(1)} turns here, ${TOO[verdict]}.`;
+  return `The house rule, ${sayRule(n.rule)}, gives ${TOO[n.ruleGives.verdict]} on this post.`;
 }
 
 /** Whether all there is of a string goes on its post, so that nothing of it is cut off there. */
@@ -184,18 +214,18 @@ export function windingQuantities(build: Build, n: StringNumbers): Record<'slack
   const whole = woundWhole(n);
   return {
     slack: {
-      label: whole ? 'Left to wind' : 'Pull back',
+      label: whole ? 'Left to wind' : 'Let back',
       value: n.slackMm,
       unit: 'mm',
       digits: 0,
       why: whole
         ? `All of it goes on: the string is not cut. ${n.slackMm.toFixed(0)} mm are left beyond the hole.`
         : n.ruleGives
-          ? `${insteadOfRule(n)} ${n.slackMm.toFixed(0)} mm give ${n.winds.turns.toFixed(1)}.`
+          ? insteadOfRule(n)
           : `Rule here: ${sayRule(n.rule)}. On this ${Math.round(build.scaleMm)} mm scale that is ${n.slackMm.toFixed(1)} mm${frets}.`,
     },
     winds: {
-      label: 'Winds you will get',
+      label: 'Winds',
       value: n.winds.turns,
       unit: 'turns',
       digits: 1,

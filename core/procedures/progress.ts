@@ -1,7 +1,21 @@
-import type { GivenAnswer } from './gate';
+import { type GivenAnswer, movesOn } from './answers';
 import type { Step } from './types';
 
 export type StringProgress = 'old' | 'off' | 'on';
+
+/** Steps that are done or were passed over, and have not gone wrong since. */
+export function tickedSteps(
+  answers: readonly GivenAnswer[],
+  steps: readonly Pick<Step, 'key' | 'positions'>[],
+): Set<string> {
+  const ticked = new Set<string>();
+  for (const a of answers) {
+    if (movesOn(a)) ticked.add(a.step);
+    // Each string has a step of its own, so the others stay done.
+    else if (a.outcome === 'trouble') ticked.delete(a.step);
+  }
+  return new Set([...ticked].filter((key) => steps.some((s) => s.key === key)));
+}
 
 /**
  * How far each string is, by the answers given: off once it was taken out of its tail end, on once it is near pitch.
@@ -9,9 +23,9 @@ export type StringProgress = 'old' | 'off' | 'on';
 export function progressOf(
   numbers: readonly number[],
   steps: readonly Pick<Step, 'key' | 'phase' | 'positions'>[],
-  answers: readonly GivenAnswer[],
+  answers: readonly Pick<GivenAnswer, 'step' | 'outcome'>[],
 ): Map<number, StringProgress> {
-  const done = new Set(answers.filter((a) => a.outcome === 'done' || a.outcome === 'skipped').map((a) => a.step));
+  const done = new Set(answers.filter(movesOn).map((a) => a.step));
   const result = new Map<number, StringProgress>(numbers.map((n) => [n, 'old']));
   for (const s of steps) {
     if (!done.has(s.key)) continue;

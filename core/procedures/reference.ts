@@ -4,7 +4,8 @@ import { SAFETY, type SafetyTopicId } from '../safety/topics';
 
 export const CAUTIONS = {
   'sharp-ends': 'String ends are sharp. Uncoil at arm’s length, face back; eye protection is advised.',
-  'under-tension': 'Never cut a string or pull a pin under tension: it flies.',
+  'under-tension': 'Never cut a string under tension: it flies.',
+  'pin-under-tension': 'Never pull a pin while its string is tight: it flies.',
   'hand-over': 'Keep a hand resting on the strings while slackening: if one snaps it stops there.',
   'bin-ends': 'Coil old strings and bin them at once: ends hurt floors, pets and children.',
   cutters: 'Minors use cutters only with an adult beside them. School rules come first.',
@@ -131,6 +132,15 @@ export const MISTAKES = {
       'Check eyes and fingers, bin the pieces.',
       'Take the same string from the spare set.',
       'Twice in the same place: a specialist looks at that place.',
+    ],
+    stringLost: true,
+  },
+  'wrong-cut': {
+    happens: 'The wrong side of the post was cut',
+    cause: 'The cutters took the string that plays, not its loose end',
+    recovery: [
+      'It will not hold again: slacken it, take it off and bin it.',
+      'A new string from the spare set; hold its loose end away before you cut.',
     ],
     stringLost: true,
   },

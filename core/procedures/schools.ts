@@ -1,7 +1,7 @@
 import type { Build } from '../instruments/build';
 import { type Load, loadDuring, refuseLoad } from '../load/during';
 import { composeProcedure, pullsOf } from './compose';
-import { adaptMethod, workingOrder } from './method';
+import { adaptMethod, mayBePairs, workingOrder } from './method';
 import type { Method, Procedure, StringToFit } from './types';
 
 /** The choices a house has, each with its name and what it does. Common practice, no source. */
@@ -22,6 +22,14 @@ export const CHOICES = {
     },
     { value: 'number-down', name: 'By number, highest first', does: 'Banjo 5 to 1, ukulele 4 to 1.' },
     { value: 'pairs-from-nut', name: 'In pairs from the nut', does: 'Double bass: the crossing string last.' },
+  ],
+  finish: [
+    { value: 'by-phase', name: 'All tails, then all posts', does: 'One tool at a time; practised people think so.' },
+    {
+      value: 'by-string',
+      name: 'Each string to near pitch, then the next',
+      does: 'The finished one shows how the next should look.',
+    },
   ],
   winds: [
     { value: 'one-over', name: 'One over, the rest under', does: 'The turns clamp the end; easy to undo.' },
@@ -123,7 +131,7 @@ export function compareLoads(build: Build, method: Method, strings: readonly Str
       minutes: composed && 'procedure' in composed ? composed.procedure.minutes : null,
       refused:
         refused ??
-        (build.bridge === 'floating' && choice.value !== 1
+        (build.bridge === 'floating' && choice.value !== 1 && !mayBePairs(build, { atATime: choice.value })
           ? 'Only the strings hold this bridge: one at a time.'
           : null),
       isHouse: choice.value === house.atATime,
@@ -136,6 +144,7 @@ export function differences(house: Method, chosen: Method): string[] {
   const names: Record<keyof Method, string> = {
     atATime: 'how many at a time',
     order: 'the order',
+    finish: 'what is finished first',
     slack: 'the slack',
     slackPlain: 'the slack of plain strings',
     winds: 'the winds',

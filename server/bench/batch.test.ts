@@ -1,6 +1,8 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Said } from '../../core/procedures/answers';
 import { acting, houseEntries, NOW, replayed, shelf, smallProgramme } from '../../tests/support/small';
+import { must } from '../db/must';
 import { loadBatch, openBatch } from './batch';
 import { departJob } from './depart';
 import { finishJob, undoFinish } from './finish';
@@ -13,8 +15,8 @@ beforeEach(async () => {
 afterEach(() => db.destroy());
 
 const minutes = (n: number) => NOW + n * 60_000;
-const answer = (jobId: number, step: string, at: number, note = '', outcome: 'done' | 'trouble' = 'done') =>
-  saveAnswer(db, acting(1, undefined, NOW + 3 * 3_600_000), { jobId, step, outcome, note, cursor: step, at });
+const answer = (jobId: number, step: string, at: number, said: Said = { outcome: 'done' }) =>
+  saveAnswer(db, acting(1, undefined, NOW + 3 * 3_600_000), { jobId, step, ...said, cursor: step, at });
 const finish = async (jobId: number, tag: string, broken: Record<number, number> = {}, more = {}) => {
   const entries = (await houseEntries(db, tag)).map((e) => ({ ...e, broken: broken[e.number] ?? 0 }));
   const job = await loadJob(db, jobId);
@@ -56,7 +58,11 @@ describe('a string lost on the way', () => {
     const { procedure } = await loadJob(db, jobId);
     const tune = procedure?.steps.find((s) => s.mistakes?.includes('snaps') && s.positions.includes(1));
     const set = (await shelf(db))['FUL-1253 set'] ?? 0;
-    const { loss } = await answer(jobId, tune?.key ?? '', minutes(5), 'snaps@1', 'trouble');
+    const { loss } = await answer(jobId, tune?.key ?? '', minutes(5), {
+      outcome: 'trouble',
+      mistake: 'snaps',
+      number: 1,
+    });
     expect(loss).toMatchObject({ number: 1, from: 'Workshop', left: 5 });
     const opened = await shelf(db);
     expect(opened['FUL-1253 set'] ?? 0).toBe(set - 1);
@@ -76,10 +82,10 @@ describe('a string lost on the way', () => {
       parts: [{ part: 'pin', fate: 'keep-in-place', expected: 6, counted: 5 }],
       at: minutes(40),
     });
-    const entry = await db('string_entry').where({ record_id: record.recordId, number: 1 }).first();
+    const entry = must(await db('string_entry').where({ record_id: record.recordId, number: 1 }).first());
     expect(entry.cost_cents).toBeGreaterThan(0);
     expect(entry.at).toBe(NOW);
-    const written = await db('change_record').where({ id: record.recordId }).first();
+    const written = must(await db('change_record').where({ id: record.recordId }).first());
     expect(written.notes).toBe('Not accounted for: 5 of 6, pin.');
     expect(await replayed(db)).toEqual(await shelf(db));
     // Taken back, what broke stays broken; recorded anew, it is not taken again.
@@ -93,7 +99,7 @@ describe('a string lost on the way', () => {
     const { jobId } = await openJob(db, acting(), { tag: 'AC-1' });
     const { procedure } = await loadJob(db, jobId);
     const tune = procedure?.steps.find((s) => s.mistakes?.includes('snaps'));
-    await answer(jobId, tune?.key ?? '', minutes(5), 'snaps@1', 'trouble');
+    await answer(jobId, tune?.key ?? '', minutes(5), { outcome: 'trouble', mistake: 'snaps', number: 1 });
     // The one that was booked out is still there; the count of the finish is the last word.
     const entries = (await houseEntries(db, 'AC-1')).map((e) => (e.number === 1 ? { ...e, found: true } : e));
     await finishJob(db, acting(), {

@@ -5,6 +5,7 @@ import type { Phase, Procedure } from '../../core/procedures/types';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
+import { must } from '../db/must';
 import { notFound, refused } from '../errors';
 import { loadInstrument } from '../fleet/instruments';
 import { type Job, loadJob, openJobIn } from './jobs';
@@ -25,7 +26,7 @@ export async function openBatch(db: Knex, acting: Acting, p: { tags: string[] })
         'How many together?',
         `Choose two to ${MOST_TOGETHER} instruments; one alone is opened from its own page.`,
       );
-    const person = await trx('person').where({ id: acting.personId }).first();
+    const person = must(await trx('person').where({ id: acting.personId }).first());
     const batchId = await insertId(trx, 'batch', {
       place_id: person.place_id,
       opened_by: acting.personId,
@@ -70,7 +71,7 @@ export async function loadBatch(db: Knex, batchId: number): Promise<BatchView> {
  * working on another instrument does not count for this one.
  */
 export async function jobPhases(db: Knex, jobId: number): Promise<Map<Phase, number>> {
-  const job = await db('job').where({ id: jobId }).first();
+  const job = must(await db('job').where({ id: jobId }).first());
   const together: number[] = job.batch_id ? await db('job').where({ batch_id: job.batch_id }).pluck('id') : [jobId];
   const cards = await db('job as j')
     .join('procedure_snapshot as s', 's.hash', 'j.procedure_hash')

@@ -6,12 +6,13 @@ import { type Acting, change } from '../db/change';
 import * as columns from '../db/columns';
 import { conflict, refused } from '../errors';
 import { loadInstrument } from '../fleet/instruments';
+import { programmeRow } from '../programme/programme';
 import { releaseKit, reserveKit } from '../stock/reserve';
 import { previewJob, requireOpen } from './jobs';
 import { keepSnapshot } from './procedure';
 
 /** Choices that cannot change any more once strings are slack. */
-const BEFORE_SLACK: readonly (keyof Method)[] = ['atATime', 'order'];
+const BEFORE_SLACK: readonly (keyof Method)[] = ['atATime', 'order', 'finish'];
 
 /**
  * Changes the way of an open job, with a reason the record keeps: the card is composed anew, what was answered stays
@@ -27,7 +28,9 @@ export async function departJob(
     const job = await requireOpen(trx, p.jobId);
     if (job.version !== p.expectedVersion)
       throw conflict('Someone changed this job. Reload to see it.', { currentVersion: job.version });
-    const snapshot = await trx('procedure_snapshot').where({ hash: job.procedure_hash }).first();
+    const snapshot = await trx('procedure_snapshot')
+      .where({ hash: job.procedure_hash ?? '' })
+      .first();
     if (!snapshot)
       throw refused('no-card', 'There is no card to change', 'This job has no guided steps; record it at the finish.');
     const before = columns.procedure.read(snapshot.body);
@@ -44,7 +47,7 @@ export async function departJob(
     const known = job.departure ? columns.departure.read(job.departure) : null;
     const method: Partial<Method> = { ...known?.method, ...p.method };
     const instrument = await loadInstrument(trx, { id: job.instrument_id });
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     const made = await previewJob(
       trx,
       instrument,

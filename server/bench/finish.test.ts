@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { FinishEntry } from '../../contract/bench';
 import { acting, houseEntries, NOW, replayed, shelf, smallProgramme } from '../../tests/support/small';
+import { must } from '../db/must';
 import { UserError } from '../errors';
 import { instrumentPage } from '../fleet/page';
 import { reportTrouble } from '../fleet/report';
@@ -223,7 +224,7 @@ describe('a job on the bench', () => {
   it('keeps every answer once and knows where it stands', async () => {
     const { jobId } = await openJob(db, acting(), { tag: 'AC-1' });
     const steps = (await loadJob(db, jobId)).procedure?.steps.map((s) => s.key) ?? [];
-    const answer = { jobId, step: steps[0] as string, outcome: 'done' as const, note: '', cursor: steps[1] as string };
+    const answer = { jobId, step: steps[0] as string, outcome: 'done' as const, cursor: steps[1] as string };
     await saveAnswer(db, acting(1, 'answer-key-1'), answer);
     await saveAnswer(db, acting(1, 'answer-key-1'), answer);
     expect(await loadJob(db, jobId)).toMatchObject({
@@ -286,6 +287,6 @@ it('a retune visit keeps what each string had fallen, and the ready time follows
   const after = await seen(21);
   expect(after.settling).toMatchObject({ number: 4, retunes: [{ flatCents: 150 }] });
   expect(after.ready?.at).toBeGreaterThan(at(49));
-  const state = await db('instrument_state').where({ tag: 'UK-1' }).first();
+  const state = must(await db('instrument_state').where({ tag: 'UK-1' }).first());
   expect(state.ready_at).toBe(after.ready?.at);
 });

@@ -1,17 +1,19 @@
 import type { Knex } from 'knex';
 import type { CountedPart, Finish, FinishEntry } from '../../contract/bench';
 import { isChange, type Method } from '../../core/procedures/types';
-import { settledAt, visitsAfterChange } from '../../core/settling/readyBy';
+import { settledAt, type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
 import type { DrawPlan, Need } from '../../core/stock/draw';
 import { laterByClock, localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
+import { must } from '../db/must';
 import { conflict, notFound, refused, UserError } from '../errors';
 import { halfServes } from '../fleet/fit';
-import { type Instrument, loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
+import { type Instrument, loadInstrument, loadProducts, type StringProduct } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
 import { loadHouse } from '../methods/houseMethods';
 import { answerRequests, reopenRequests } from '../plan/requests';
+import { programmeRow } from '../programme/programme';
 import { releaseKit, reserveKit, shelfForJob } from '../stock/reserve';
 import {
   type PlacedLot,
@@ -22,6 +24,7 @@ import {
   writeDrawPlan,
   writeMove,
 } from '../stock/shelf';
+import { approvedSubstitutes, nearStrings } from '../stock/substitutes';
 import { jobPhases } from './batch';
 import { givenAt, requireOpen } from './jobs';
 import { type LossRow, lossesOf, returnLosses } from './losses';
@@ -50,7 +53,7 @@ export interface Finished {
   recordId: number;
   jobVersion: number;
   readyAt: number | null;
-  visits: { kind: string; day: number; dueAt: number }[];
+  visits: { kind: VisitKind; day: number; dueAt: number }[];
 }
 
 const FOUND_REASON = 'on the shelf at the bench, not in the book';
@@ -93,14 +96,14 @@ async function prepare(
     db,
     entries.map((e) => e.productId),
   );
-  const person = await db('person').where({ id: personId }).first();
+  const person = must(await db('person').where({ id: personId }).first());
   // As its card says; a string it does not know is judged by the way in which the job is done.
-  const card = await db('job').where({ id: job.id }).first('halves', 'method');
+  const card = must(await db('job').where({ id: job.id }).first());
   const halves = columns.numbers.read(card.halves);
   const method: Method = card.method
     ? columns.method.read(card.method)
     : (await loadHouse(db, instrument.build.family)).house.method;
-  const programme = await db('programme').first();
+  const programme = await programmeRow(db);
   const needs = entries.flatMap((entry) => {
     if (entry.action !== 'fit') return [];
     const product = products.get(entry.productId ?? -1);
@@ -192,17 +195,14 @@ export async function previewFinish(
   };
 }
 
-/** How far a substitute's gauge may lie from the string it stands in for. */
-const SUBSTITUTE_GAUGE = 0.15;
-
-/** Strings on a shelf in reach that could stand in: same core and kind, near in gauge, with the change in pull. */
+/** Strings on a shelf in reach that could stand in, with the change in pull: those approved first, then what is near. */
 async function substitutesFor(db: Knex, placeId: number, wanted: StringProduct) {
-  const rows = await db('product')
-    .where({ kind: 'single', core: wanted.core })
-    .whereNot({ id: wanted.id })
-    .whereBetween('gauge_mm', [wanted.gaugeMm * (1 - SUBSTITUTE_GAUGE), wanted.gaugeMm * (1 + SUBSTITUTE_GAUGE)])
-    .where('length_mm', '>=', wanted.doubleLength ? wanted.lengthMm / 2 : wanted.lengthMm * 0.95);
-  const candidates = rows.map(productOf).filter((c) => (c.wrap === null) === (wanted.wrap === null));
+  const approved = (await approvedSubstitutes(db, [wanted.id])).get(wanted.id) ?? [];
+  const known = await loadProducts(db, approved);
+  const candidates = [
+    ...approved.flatMap((id) => known.get(id) ?? []),
+    ...(await nearStrings(db, wanted)).filter((c) => !approved.includes(c.id)),
+  ];
   const ids = candidates.map((c) => c.id);
   const shelf = await shelfInReach(db, placeId, { productIds: ids });
   const contents = await setContents(db, ids);
@@ -220,13 +220,14 @@ async function substitutesFor(db: Knex, placeId: number, wanted: StringProduct) 
         name: c.name,
         onHand,
         tensionChange: c.massKgPerM / wanted.massKgPerM - 1,
+        approved: approved.includes(c.id),
         gap: Math.abs(c.massKgPerM / wanted.massKgPerM - 1),
       };
     })
     .filter((c) => c.onHand >= 1)
-    .sort((a, b) => a.gap - b.gap)
+    .sort((a, b) => Number(b.approved) - Number(a.approved) || (a.approved ? 0 : a.gap - b.gap))
     .slice(0, 3)
-    .map(({ gap: _, ...choice }) => choice);
+    .map(({ gap: _, approved: __, ...choice }) => choice);
 }
 
 /**
@@ -240,8 +241,8 @@ async function cardMinutes(
 ): Promise<number | null> {
   const fitted = entries.filter((e) => e.action === 'fit').length;
   if (job.procedure_hash === null || fitted !== columns.numbers.read(job.strings).length) return null;
-  const { body } = await trx('procedure_snapshot').where({ hash: job.procedure_hash }).first('body');
-  return columns.procedure.read(body).minutes;
+  const card = must(await trx('procedure_snapshot').where({ hash: job.procedure_hash }).first());
+  return columns.procedure.read(card.body).minutes;
 }
 
 /**
@@ -266,7 +267,7 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
         'No string went on or came off. Put the job away instead of finishing it.',
       );
     }
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     // A finish may arrive hours after it was done; the strings are as old as they are.
     const at = givenAt(request.at, job, acting.now);
     const today = localDate(at, programme.time_zone);
@@ -431,7 +432,7 @@ async function summaryOf(trx: Knex, p: Prepared, entries: readonly FinishEntry[]
   );
   const half = p.plan.drawn.some((d) => d.amount === 'half') ? ', half strings' : '';
   if (asHouse && p.instrument.houseSetId) {
-    const set = await trx('product').where({ id: p.instrument.houseSetId }).first();
+    const set = must(await trx('product').where({ id: p.instrument.houseSetId }).first());
     return `${set.name}${half}`;
   }
   if (fitted.length === 0)
@@ -473,7 +474,7 @@ export async function undoFinish(
     const openJob = await trx('job').where({ instrument_id: record.instrument_id, status: 'open' }).first();
     if (openJob) throw refused('job-open', 'A new job is open', 'Put away the open job of this instrument first.');
 
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     const correctionId = await insertId(trx, 'change_record', {
       job_id: record.job_id,
       instrument_id: record.instrument_id,

@@ -1,10 +1,10 @@
 import type { Knex } from 'knex';
-import type { GivenAnswer, Outcome } from '../../contract/bench';
+import type { SentAnswer } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
-import { dropsOf, gateProblems, passedWith } from '../../core/procedures/gate';
+import { answerKey, dropsOf, type GivenAnswer, type Said, troubleOf } from '../../core/procedures/answers';
+import { gateProblems } from '../../core/procedures/gate';
 import { MISTAKES } from '../../core/procedures/reference';
 import { NoReasonError } from '../../core/procedures/schools';
-import { troubleOf } from '../../core/procedures/troubles';
 import type { JobKind, Method, Procedure, Step } from '../../core/procedures/types';
 import { benchRequest } from '../../core/work/due';
 import { localDate } from '../clock';
@@ -13,21 +13,19 @@ import * as columns from '../db/columns';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
 import { loadHouse } from '../methods/houseMethods';
+import { programmeRow } from '../programme/programme';
 import { releaseKit, reserveKit } from '../stock/reserve';
 import { dueWorkOf } from '../work/due';
 import { type Loss, takeSpare } from './losses';
 import { composeJob, type JobRequest, keepSnapshot, lastMethods, lastTime } from './procedure';
 
-export interface Answer {
+export type Answer = GivenAnswer & {
   /** The idempotency key it came with. */
   key: string;
-  step: string;
-  outcome: Outcome;
-  note: string;
   personName: string;
   /** When it was given, by the clock of the bench; it may have arrived later. */
   at: number;
-}
+};
 
 export interface Job {
   id: number;
@@ -58,7 +56,14 @@ export async function previewJob(db: Knex, instrument: Instrument, request: JobR
   const { house, version } = await loadHouse(db, instrument.build.family);
   const last = (await lastMethods(db, [instrument.id])).get(instrument.id);
   return {
-    ...composeJob({ instrument, house, products, last: lastTime(last), request, ...(a4Hz ? { a4Hz } : {}) }),
+    ...composeJob({
+      instrument,
+      house,
+      products,
+      last: lastTime(last),
+      request: { ...request, led: true },
+      ...(a4Hz ? { a4Hz } : {}),
+    }),
     version,
   };
 }
@@ -103,7 +108,7 @@ export async function openJobIn(
     throw refused('no-string', 'No such string', `${instrument.tag} has no string ${unknown}.`);
   if ((request.kind === 'one-string' || request.kind === 'fast-path') && request.numbers?.length !== 1)
     throw refused('which-string', 'Which string?', 'Choose the one string this job is about.');
-  const programme = await trx('programme').first();
+  const programme = await programmeRow(trx);
   // Asked for nothing in particular, it is the change that is due.
   const asked =
     request.kind === undefined && !request.numbers?.length
@@ -169,10 +174,9 @@ export async function loadJob(db: Knex, jobId: number): Promise<Job> {
     cursor: row.cursor,
     procedure: row.body ? columns.procedure.read(row.body) : null,
     answers: answers.map((a) => ({
+      ...columns.said.read(a),
       key: a.key,
       step: a.step,
-      outcome: a.outcome,
-      note: a.note,
       personName: a.name,
       at: a.given_at ?? a.at,
     })),
@@ -194,28 +198,34 @@ export const givenAt = (said: number | undefined, job: { opened_at: number }, no
 export async function saveAnswer(
   db: Knex,
   acting: Acting,
-  p: GivenAnswer & { jobId: number },
+  p: SentAnswer & { jobId: number },
 ): Promise<{ closed: string | null; loss: Loss | null }> {
   return change(db, acting, 'job.answer', p, async (trx) => {
     const job = await trx('job').where({ id: p.jobId }).first();
     if (!job) throw notFound('This job');
-    const snapshot = await trx('procedure_snapshot').where({ hash: job.procedure_hash }).first();
+    const snapshot = await trx('procedure_snapshot')
+      .where({ hash: job.procedure_hash ?? '' })
+      .first();
     const steps = snapshot ? columns.procedure.read(snapshot.body).steps : [];
     const keys = steps.map((s) => s.key);
-    if (!keys.includes(p.step) || !(keys.includes(p.cursor) || p.cursor === 'finish')) {
+    const answered = [...new Set([p.step, ...(p.also ?? [])])];
+    if (!answered.every((key) => keys.includes(key)) || !(keys.includes(p.cursor) || p.cursor === 'finish')) {
       throw refused('unknown-step', 'Unknown step', 'This job has no such step. Reload the bench.');
     }
-    await requireOpenGate(trx, job, steps, p);
-    await trx('job_answer').insert({
-      job_id: p.jobId,
-      step: p.step,
-      outcome: p.outcome,
-      note: p.note,
-      person_id: acting.personId,
-      at: acting.now,
-      given_at: givenAt(p.at, job, acting.now),
-      key: acting.key,
-    });
+    const said = saidOf(p);
+    for (const step of answered) await requireOpenGate(trx, job, steps, { ...said, step });
+    await trx('job_answer').insert(
+      answered.map((step, i) => ({
+        job_id: p.jobId,
+        step,
+        outcome: said.outcome,
+        said: columns.said.write(said),
+        person_id: acting.personId,
+        at: acting.now,
+        given_at: givenAt(p.at, job, acting.now),
+        key: answerKey(acting.key, i),
+      })),
+    );
     const trouble = troubleOf(
       p,
       steps.find((s) => s.key === p.step),
@@ -230,6 +240,16 @@ export async function saveAnswer(
   });
 }
 
+/** What an answer says, without where and when it was said. */
+const saidOf = ({
+  step: _,
+  also: __,
+  cursor: ___,
+  at: ____,
+  jobId: _____,
+  ...said
+}: SentAnswer & { jobId: number }): Said => said;
+
 /**
  * What cannot be undone is kept as done only when what comes before it is, or with a reason.
  * @throws UserError `gate` with what is missing
@@ -238,10 +258,11 @@ async function requireOpenGate(
   trx: Knex,
   job: { id: number; instrument_id: number; method: string | null },
   steps: readonly Step[],
-  p: { step: string; outcome: Outcome; note: string },
+  p: GivenAnswer,
 ): Promise<void> {
-  if (p.outcome !== 'done' || !steps.find((s) => s.key === p.step)?.gate || passedWith(p.note) !== null) return;
-  const answers = await trx('job_answer').where({ job_id: job.id }).orderBy('id').select('step', 'outcome', 'note');
+  if (p.outcome !== 'done' || !steps.find((s) => s.key === p.step)?.gate || p.passed) return;
+  const rows = await trx('job_answer').where({ job_id: job.id }).orderBy('id').select('step', 'outcome', 'said');
+  const answers = rows.map((row): GivenAnswer => ({ ...columns.said.read(row), step: row.step }));
   const instrument = await loadInstrument(trx, { id: job.instrument_id });
   const products = await loadProducts(
     trx,

@@ -1,18 +1,20 @@
 import type { Knex } from 'knex';
 import type { Look } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
-import { MISTAKES, type MistakeId, stopsFor } from '../../core/procedures/reference';
+import { stopsFor } from '../../core/procedures/reference';
 import { isChange, type JobKind } from '../../core/procedures/types';
 import type { SafetyTopicId } from '../../core/safety/topics';
 import { type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
 import { conditionOf } from '../../core/wear/condition';
 import { laterByClock, localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
+import * as columns from '../db/columns';
 import { conflict, refused } from '../errors';
 import { openCase } from '../faults/cases';
 import { loadInstrument } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
 import { answerRequests } from '../plan/requests';
+import { programmeRow } from '../programme/programme';
 import { givenAt, requireOpen } from './jobs';
 
 /** How a job without new strings ended. */
@@ -47,7 +49,7 @@ export async function finishLook(
       throw refused('a-change', 'Strings are changed in this job', 'Say at the finish what went on at each string.');
     if (kind === 'inspection' && !request.inspection && request.outcome === 'done')
       throw refused('answers', 'The five answers are missing', 'Answer all five questions, or refer it.');
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     // It may arrive hours after it was done.
     const at = givenAt(request.at, job, acting.now);
     const today = localDate(at, programme.time_zone);
@@ -153,13 +155,13 @@ async function makeVisit(
 
 /** What a job was stopped for, by the last trouble that was answered; what a found-slack one always is. */
 async function topicOf(trx: Knex, job: { id: number; kind: string }): Promise<SafetyTopicId> {
-  const troubles: string[] = await trx('job_answer')
+  const rows = await trx('job_answer')
     .where({ job_id: job.id, outcome: 'trouble' })
     .orderBy('id', 'desc')
-    .pluck('note');
-  for (const note of troubles) {
-    const id = note.split('@')[0] ?? '';
-    const topic = id in MISTAKES ? stopsFor(id as MistakeId) : null;
+    .select('outcome', 'said');
+  for (const row of rows) {
+    const said = columns.said.read(row);
+    const topic = said.outcome === 'trouble' ? stopsFor(said.mistake) : null;
     if (topic) return topic;
   }
   return job.kind === 'emergency' ? 'all-slack' : 'unsure';

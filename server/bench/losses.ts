@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { Acting } from '../db/change';
 import * as columns from '../db/columns';
+import { must } from '../db/must';
 import { loadInstrument, loadProducts } from '../fleet/instruments';
 import { shelfForJob } from '../stock/reserve';
 import { writeDrawPlan, writeMove } from '../stock/shelf';
@@ -41,7 +42,7 @@ export async function takeSpare(
   if (!position || position.houseProductId === null) return null;
   const productId = position.houseProductId;
   const name = (await loadProducts(trx, [productId])).get(productId)?.name ?? '';
-  const person = await trx('person').where({ id: acting.personId }).first();
+  const person = must(await trx('person').where({ id: acting.personId }).first());
   const half = columns.numbers.read(job.halves).includes(number);
   const need = { number, productId: String(productId), amount: half ? ('half' as const) : ('whole' as const) };
   const { shelf, plan } = await shelfForJob(trx, person.place_id, job.id, [need]);
@@ -66,7 +67,7 @@ export async function takeSpare(
     cost_cents: draw.costOf(drawn),
     at: acting.now,
   });
-  const place = await trx('place').where({ id: lot.placeId }).first();
+  const place = must(await trx('place').where({ id: lot.placeId }).first());
   const set = plan.moves.find((m) => m.kind === 'open-set');
   const opened = set
     ? await trx('product')

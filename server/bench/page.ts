@@ -3,12 +3,15 @@ import type { FinishEntry } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
 import { type Build, describeBuild, PART_NAMES, type Side } from '../../core/instruments/build';
 import { targetsHz } from '../../core/pitch/tunings';
+import type { Lead } from '../../core/procedures/led';
 import { liesOn, postPhrase, stringLabel } from '../../core/procedures/words';
 import type { CoreMaterial } from '../../core/strings/materials';
 import { type StripString, stripAt } from '../../core/wear/strip';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
+import { must } from '../db/must';
 import { loadInstrument, loadProducts, productOf } from '../fleet/instruments';
+import { leadOf } from '../people/people';
 
 import { type Job, lastEntries } from './jobs';
 
@@ -43,20 +46,22 @@ export interface BenchView {
     tightens: string;
   }[];
   build: Pick<Build, 'head' | 'handedness' | 'tuner' | 'tailEnd' | 'stringEnd' | 'post'>;
+  /** How whoever opened this page is led. */
+  lead: Lead;
 }
 
 /** What the bench shows of a job, with the strings that could go on and the pitches they are tuned to. */
 export async function benchView(
   db: Knex,
   job: Job,
-  at: { today: LocalDate; now: number; a4Hz: number },
+  at: { today: LocalDate; now: number; a4Hz: number; personId: number },
 ): Promise<BenchView> {
   const instrument = await loadInstrument(db, { tag: job.tag });
   const { build } = instrument;
   const targets = targetsHz(build.positions, { a4Hz: at.a4Hz, temperament: 'equal' });
   const productIds = instrument.positions.map((p) => p.houseProductId ?? p.now.productId);
   const products = await loadProducts(db, productIds);
-  const state = await db('instrument_state').where({ instrument_id: instrument.id }).first();
+  const state = must(await db('instrument_state').where({ instrument_id: instrument.id }).first());
   const houseSet = instrument.houseSetId ? await db('product').where({ id: instrument.houseSetId }).first() : null;
   // Strings that could go on at some position of this instrument.
   const houseIds = instrument.positions.map((p) => p.houseProductId);
@@ -66,6 +71,7 @@ export async function benchView(
     .orderBy('name');
   return {
     job,
+    lead: await leadOf(db, at.personId, build.family),
     name: describeBuild(build.family, build.size),
     parts: `${PART_NAMES[build.tailEnd]}, ${PART_NAMES[build.tuner]}${houseSet ? `, ${houseSet.name}` : ''}${build.handedness === 'left' ? ', left-handed' : ''}`,
     strip: stripAt(columns.strip.read(state.strip), at.today, at.now),

@@ -53,6 +53,8 @@ export interface JobRequest {
   numbers?: readonly number[] | undefined;
   /** Where this one job departs from the house method, and why. */
   departure?: { method: Partial<Method>; reason: string } | undefined;
+  /** Whether it is for a bench, with the words for being led by phase. */
+  led?: boolean;
 }
 
 export interface ComposedJob {
@@ -126,6 +128,7 @@ function compose(p: {
     last: p.last,
     ...(p.a4Hz === undefined ? {} : { a4Hz: p.a4Hz }),
     change: isChange(kind) && kind !== 'refit' ? changeOf(instrument, on, strings) : null,
+    led: request.led ?? false,
   });
   return answer(
     'procedure' in composed ? { procedure: applyHouse(instrument.build, composed.procedure, house) } : composed,

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
+import { must } from '../db/must';
 import { loadCase } from '../faults/cases';
 import { instrumentPage } from '../fleet/page';
 import { reportTrouble } from '../fleet/report';
@@ -44,7 +45,7 @@ it('what was taken back counts nowhere: not for minutes, not for what is learned
   for (let n = 0; n < 6; n++) await takenBack(await changed('AC-1', 30 - n, 180, 2), 30 - n);
   expect((await effortsOf(db, TODAY)).of(2, 'steel-acoustic', 30).minutes).toBeLessThan(1.3 * before);
   expect((await learnedOf(db, [helper], TODAY)).get('2/steel-acoustic')?.done ?? 0).toBe(0);
-  const set = await db('product').where({ sku: 'FUL-1253' }).first();
+  const set = must(await db('product').where({ sku: 'FUL-1253' }).first());
   const used = await usedByWeek(db, set.id, TODAY, 8);
   expect(used.reduce((a, b) => a + b, 0)).toBe(1);
   await addAvailability(db, acting(), { personId: 2, placeId: 1, weekday: 3, minutes: 60, starts: '09:00' });
@@ -82,15 +83,19 @@ it('a retune that is recorded as a job makes the visit that asked for it, as lat
 
 it('the server keeps a step that cannot be undone only when its gate is open, or with the reason', async () => {
   const { jobId } = await openJob(db, acting(), { tag: 'AC-1' });
-  const job = await db('job').where({ id: jobId }).first();
-  const { body } = await db('procedure_snapshot').where({ hash: job.procedure_hash }).first();
+  const job = must(await db('job').where({ id: jobId }).first());
+  const { body } = must(
+    await db('procedure_snapshot')
+      .where({ hash: job.procedure_hash ?? '' })
+      .first(),
+  );
   const steps: { key: string; gate?: string }[] = JSON.parse(body).steps;
   const gated = steps.find((s) => s.gate) as { key: string };
-  const answer = (step: string, note = '') =>
-    saveAnswer(db, acting(), { jobId, step, outcome: 'done', note, cursor: 'finish' });
+  const answer = (step: string, passed?: string) =>
+    saveAnswer(db, acting(), { jobId, step, outcome: 'done', passed, cursor: 'finish' });
   await expect(answer(gated.key)).rejects.toMatchObject({ type: 'gate', status: 422 });
-  await expect(answer(gated.key, 'all the same: ')).rejects.toMatchObject({ type: 'gate' });
-  await answer(gated.key, 'all the same: A supervisor decided so');
+  await expect(answer(gated.key, '')).rejects.toMatchObject({ type: 'gate' });
+  await answer(gated.key, 'A supervisor decided so');
   for (const s of steps.filter((x) => !x.gate)) await answer(s.key);
   await answer(gated.key);
 });
@@ -129,7 +134,7 @@ it('a label says ready of nothing that is broken, reported, slack, unknown, slip
   const { jobId } = await openJob(db, acting(), { tag: 'VN-1', kind: 'inspection' });
   expect(await state('VN-1')).toBe('on-bench');
   const step = 'first.photograph';
-  await saveAnswer(db, acting(), { jobId, step, outcome: 'trouble', note: 'needs-repair', cursor: step });
+  await saveAnswer(db, acting(), { jobId, step, outcome: 'trouble', mistake: 'needs-repair', cursor: step });
   const look = { outcome: 'referred' as const, referredTo: 'a luthier', inspection: null, notes: 'crack', minutes: 3 };
   const { caseId } = await finishLook(db, acting(), { jobId, expectedVersion: 1, ...look });
   expect(await state('VN-1')).toBe('referred');

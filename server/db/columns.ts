@@ -1,6 +1,8 @@
 import { z } from 'zod';
+import { SaidShape } from '../../contract/bench';
 import { HouseShape, MethodShape } from '../../contract/methods';
 import { WeightsShape } from '../../contract/plan';
+import type { Said } from '../../core/procedures/answers';
 import type { House } from '../../core/procedures/houseMethod';
 import type { Method, Procedure } from '../../core/procedures/types';
 import type { Due } from '../../core/wear/due';
@@ -71,6 +73,19 @@ export const departure = column<{ differs: string[]; reason: string; method?: Pa
   z.looseObject({ differs: z.array(z.string()), reason: z.string() }),
 );
 
+const saidBeside = column<object>('an answer', z.looseObject({}));
+
+/** What somebody at the bench said; its outcome has a column of its own. */
+export const said = {
+  /** @throws Damaged when it is nothing that can be said with this outcome */
+  read(row: { outcome: string; said: string }): Said {
+    const read = SaidShape.safeParse({ ...saidBeside.read(row.said), outcome: row.outcome });
+    if (!read.success) throw new Damaged(`What the database keeps as an answer cannot be: ${row.said.slice(0, 60)}`);
+    return read.data;
+  },
+  write: ({ outcome: _, ...rest }: Said): string => saidBeside.write(rest),
+};
+
 /** A column whose shape its own area knows. */
 export const columnOf = column;
 
@@ -80,5 +95,5 @@ function isObject(value: unknown): value is Record<string, unknown> {
 
 /** Ways of working from before these choices were there have none of them. */
 function withoutGaps(value: unknown): unknown {
-  return isObject(value) ? { slackPlain: null, windsPlain: null, ...value } : value;
+  return isObject(value) ? { slackPlain: null, windsPlain: null, finish: 'by-phase', ...value } : value;
 }

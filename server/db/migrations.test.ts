@@ -3,13 +3,17 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import knex, { type Knex } from 'knex';
 import { expect, it } from 'vitest';
+import * as columns from './columns';
 import { openDatabase } from './connection';
 import { MIGRATIONS } from './migrations';
 
 const NAMES = Object.keys(MIGRATIONS).sort();
 
 /** A database as an earlier version left it, with a row in every table. */
-async function oldDatabase(upTo: number): Promise<{ folder: string; rows: Map<string, number> }> {
+async function oldDatabase(
+  upTo: number,
+  more: (db: Knex) => Promise<void> = async () => {},
+): Promise<{ folder: string; rows: Map<string, number> }> {
   const folder = mkdtempSync(join(tmpdir(), 'arvick-old-'));
   const db = knex({
     client: 'better-sqlite3',
@@ -37,6 +41,7 @@ async function oldDatabase(upTo: number): Promise<{ folder: string; rows: Map<st
     await db(name).insert(row);
     rows.set(name, 1);
   }
+  await more(db);
   await db.destroy();
   return { folder, rows };
 }
@@ -55,3 +60,33 @@ it.each(NAMES.slice(0, -1).map((name, i) => [name, i + 1] as const))(
     await db.destroy();
   },
 );
+
+it('what an answer said in one text is kept as values', async () => {
+  const said = [
+    ['done', '', {}],
+    ['done', '2', { choice: 2 }],
+    ['done', 'all the same: A supervisor decided so', { passed: 'A supervisor decided so' }],
+    ['skipped', 'Not dirty', { because: 'Not dirty' }],
+    ['trouble', 'snaps@12', { mistake: 'snaps', number: 12 }],
+    ['trouble', 'needs-repair', { mistake: 'needs-repair' }],
+    ['measured', 'drop 11 40.5', { drop: { number: 11, cents: 40.5 } }],
+    ['measured', 'noted: Screws = to the head = left', { noted: { asked: 'Screws', said: 'to the head = left' } }],
+  ] as const;
+  const { folder } = await oldDatabase(NAMES.indexOf('0013-answers'), async (db) => {
+    const first = await db('job_answer').first();
+    await db('job_answer').del();
+    // As its columns were then.
+    for (const [i, [outcome, note]] of said.entries())
+      await db<Record<string, unknown>>('job_answer' as string).insert({
+        ...first,
+        id: i + 1,
+        key: `k${i}`,
+        outcome,
+        note,
+      });
+  });
+  const db = await openDatabase(folder);
+  const rows = await db('job_answer').orderBy('id');
+  expect(rows.map((row) => columns.said.read(row))).toEqual(said.map(([outcome, , now]) => ({ outcome, ...now })));
+  await db.destroy();
+});

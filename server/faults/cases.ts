@@ -11,11 +11,13 @@ import { lastMethods } from '../bench/procedure';
 import { laterByClock, localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
+import { must } from '../db/must';
 import { conflict, notFound, refused } from '../errors';
 import { stringToFit } from '../fleet/fit';
 import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
 import { stateFacts } from '../fleet/state';
 import { loadHouse } from '../methods/houseMethods';
+import { programmeRow } from '../programme/programme';
 
 /** Everything on record that speaks for or against a cause on this instrument. */
 export async function factsOf(
@@ -30,8 +32,8 @@ export async function factsOf(
   );
   const { house } = await loadHouse(db, instrument.build.family);
   const last = (await lastMethods(db, [instrument.id])).get(instrument.id) ?? null;
-  const place = await db('place').where({ id: instrument.placeId }).first();
-  const state = await db('instrument_state').where({ instrument_id: instrument.id }).first();
+  const place = must(await db('place').where({ id: instrument.placeId }).first());
+  const state = must(await db('instrument_state').where({ instrument_id: instrument.id }).first());
   const facts = stateFacts.read(state.facts);
   const entries = await db('string_entry as e')
     .join('standing_record as r', 'r.id', 'e.record_id')
@@ -69,7 +71,7 @@ export async function factsOf(
     (first, p) => (p.now.fittedAt === null ? first : Math.min(first ?? p.now.fittedAt, p.now.fittedAt)),
     null,
   );
-  const programme = await db('programme').first();
+  const programme = await programmeRow(db);
   return {
     build: instrument.build,
     strings,
@@ -189,7 +191,7 @@ export async function recordFault(
 ): Promise<{ caseId: number; jobId: number | null; location: string }> {
   return change(db, acting, 'fault.record', request, async (trx) => {
     const instrument = await loadInstrument(trx, { tag: request.tag });
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     const today = localDate(acting.now, programme.time_zone);
     const facts = await factsOf(trx, instrument, request.number, { now: acting.now, today });
     const cause = causesFor(request.symptom, facts).find((c) => c.id === request.cause);

@@ -8,6 +8,7 @@ import { HOUSE_METHODS } from '../../core/procedures/method';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
+import { programmeRow } from '../programme/programme';
 import { requireSetFor } from '../stock/products';
 import { halfServes } from './fit';
 import { findByTag, loadProducts, type StringProduct } from './instruments';
@@ -45,7 +46,7 @@ export async function addInstrument(db: Knex, acting: Acting, p: NewInstrument):
       throw refused('tag-taken', 'This tag is taken', `${taken.tag} is on another instrument. Give this one its own.`);
     if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
     if (p.houseSetId !== 'suggest' && p.houseSetId !== null) await requireSetFor(trx, p.houseSetId, p.family);
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     const build = defaultBuild(p.family, p.size, p.build);
     const impossible = impossibleBecause(build);
     if (impossible.length > 0)

@@ -5,6 +5,7 @@ import { impossibleBecause } from '../../core/instruments/validity';
 import { localDate } from '../clock';
 import { type Acting, change } from '../db/change';
 import { conflict, refused } from '../errors';
+import { programmeRow } from '../programme/programme';
 import { buildColumns } from './add';
 import { loadInstrument } from './instruments';
 import { refreshInstrument } from './state';
@@ -40,7 +41,7 @@ export async function correctBuild(
         currentVersion: instrument.version,
         current: instrument.build,
       });
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     const { noted: before, ...rest } = instrument.build;
     const noted =
       p.notedLengthMm === undefined || p.notedLengthMm === before?.lengthMm

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { Climate, Player } from '../../core/wear/exposure';
 import { type Acting, change } from '../db/change';
 import { notFound } from '../errors';
+import { programmeRow } from '../programme/programme';
 import { findByTag } from './instruments';
 import { refreshInstrument } from './state';
 
@@ -13,7 +14,7 @@ export async function setClimate(
 ): Promise<{ instruments: number }> {
   return change(db, acting, 'place.climate', p, async (trx) => {
     if (!(await trx('place').where({ id: p.placeId }).update({ climate: p.climate }))) throw notFound('This place');
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     const ids: number[] = await trx('instrument').where({ place_id: p.placeId }).pluck('id');
     for (const id of ids) await refreshInstrument(trx, id, { now: acting.now, timeZone: programme.time_zone });
     return { result: { instruments: ids.length }, entity: 'place', entityId: p.placeId };
@@ -30,7 +31,7 @@ export async function setPlayer(
     const row = await findByTag(trx, p.tag);
     if (!row) throw notFound(`“${p.tag}”`);
     await trx('instrument').where({ id: row.id }).update({ player: p.player });
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     await refreshInstrument(trx, row.id, { now: acting.now, timeZone: programme.time_zone });
     return { result: { player: p.player }, entity: 'instrument', entityId: row.id };
   });

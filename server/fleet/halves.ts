@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { House } from '../../core/procedures/houseMethod';
+import { programmeRow } from '../programme/programme';
 import { halfServes } from './fit';
 import { loadMany, loadProducts } from './instruments';
 
@@ -12,7 +13,7 @@ export async function refreshHalves(
   instrumentIds: readonly number[],
   houses: ReadonlyMap<string, { house: House }>,
 ): Promise<void> {
-  const programme = await trx('programme').first();
+  const programme = await programmeRow(trx);
   const instruments = await loadMany(trx, instrumentIds);
   const products = await loadProducts(
     trx,

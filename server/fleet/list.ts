@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { Tables } from 'knex/types/tables.js';
 import type { FleetQuery } from '../../contract/fleet';
 import { addDays, type LocalDate } from '../../core/dates';
 import { describeBuild, type Family } from '../../core/instruments/build';
@@ -99,24 +100,24 @@ export async function fleetRows(
   at: { today: LocalDate; now: number },
 ): Promise<FleetRow[]> {
   const rows = await db('instrument_state').whereIn('instrument_id', among(db, ids));
-  const byId = new Map(rows.map((r) => [r.instrument_id as number, r]));
-  return ids.flatMap((id) => (byId.has(id) ? [fleetRow(byId.get(id), at)] : []));
+  const byId = new Map(rows.map((r) => [r.instrument_id, r]));
+  return ids.flatMap((id) => {
+    const row = byId.get(id);
+    return row ? [fleetRow(row, at)] : [];
+  });
 }
 
 /** A row of instrument_state as it is to be shown on a day. */
-function fleetRow(
-  row: Record<string, string> & { family: Family; ready_at: number | null; broken: number },
-  at: { today: LocalDate; now: number },
-): FleetRow {
-  const due = columns.due.read(row.due as string);
-  const facts = stateFacts.read(row.facts as string);
+function fleetRow(row: Tables['instrument_state']['base'], at: { today: LocalDate; now: number }): FleetRow {
+  const due = columns.due.read(row.due);
+  const facts = stateFacts.read(row.facts);
   return {
-    tag: row.tag as string,
-    name: describeBuild(row.family, row.size as string),
+    tag: row.tag,
+    name: describeBuild(row.family, row.size),
     family: row.family,
-    place: row.place_name as string,
-    holder: row.holder as string,
-    strip: encodeStrip(stripAt(columns.strip.read(row.strip as string), at.today, at.now)),
+    place: row.place_name,
+    holder: row.holder,
+    strip: encodeStrip(stripAt(columns.strip.read(row.strip), at.today, at.now)),
     dueOn: due.on,
     dueBy: due.by,
     because: shortReason(due, {
@@ -128,7 +129,7 @@ function fleetRow(
     readyAt: row.ready_at && row.ready_at > at.now ? row.ready_at : null,
     broken: Boolean(row.broken),
     changedOn: row.changed_on ?? null,
-    changedWhat: row.changed_what as string,
+    changedWhat: row.changed_what,
   };
 }
 

@@ -16,6 +16,7 @@ import { previewJob } from '../bench/jobs';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
+import { must } from '../db/must';
 import { type OpenCase, openCases } from '../faults/cases';
 import { loadHouse } from '../methods/houseMethods';
 import type { Programme } from '../programme/programme';
@@ -119,8 +120,8 @@ export async function instrumentPage(
 ): Promise<InstrumentPage> {
   const instrument = await loadInstrument(db, { tag });
   const id = instrument.id;
-  const state = await db('instrument_state').where({ instrument_id: id }).first();
-  const place = await db('place').where({ id: instrument.placeId }).first();
+  const state = must(await db('instrument_state').where({ instrument_id: id }).first());
+  const place = must(await db('place').where({ id: instrument.placeId }).first());
   const products = await loadProducts(
     db,
     instrument.positions.flatMap((p) => [p.now.productId, p.houseProductId]),

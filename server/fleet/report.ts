@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { OpenReport } from '../../core/wear/due';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
+import { programmeRow } from '../programme/programme';
 import { loadInstrument } from './instruments';
 import { refreshInstrument } from './state';
 
@@ -13,7 +14,7 @@ export async function reportTrouble(
 ): Promise<{ reportId: number }> {
   return change(db, acting, 'report.add', p, async (trx) => {
     const instrument = await loadInstrument(trx, { tag: p.tag });
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     const reportId = await insertId(trx, 'report', {
       instrument_id: instrument.id,
       person_id: acting.personId,

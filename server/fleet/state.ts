@@ -19,6 +19,7 @@ import { dueWork } from '../../core/work/due';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
+import { must } from '../db/must';
 import { transact } from '../db/transact';
 import { loadHouses } from '../methods/houseMethods';
 import { refreshHalves } from './halves';
@@ -217,7 +218,7 @@ export async function refreshInstrument(
   for (const position of before) {
     const entry = latest.get(position.number);
     const next = {
-      now_state: entry?.action === 'left-off' ? 'missing' : 'on',
+      now_state: entry?.action === 'left-off' ? ('missing' as const) : ('on' as const),
       now_entry_id: entry?.id ?? null,
       now_product_id: entry?.product_id ?? null,
       now_half: entry?.half ?? false,
@@ -242,14 +243,14 @@ export async function refreshInstrument(
     .where('ci.instrument_id', instrumentId)
     .where('c.on_day', '>=', today)
     .select('c.name', 'c.on_day');
-  const place = await trx('place').where({ id: instrument.placeId }).first();
+  const place = must(await trx('place').where({ id: instrument.placeId }).first());
   const set = instrument.houseSetId ? await trx('product').where({ id: instrument.houseSetId }).first() : null;
   const look = await trx('inspection').where({ instrument_id: instrumentId }).orderBy('id', 'desc').first();
   const last = standing[0];
   const row = stateOf({
     instrument,
     products,
-    rule: ruleOf(rule),
+    rule: ruleOf(must(rule)),
     climate: place.climate,
     inspection: look ? { on: look.on_day, score: look.score, verdict: look.verdict, because: look.because } : null,
     retunes: await retunesOf(trx, instrument),

@@ -25,7 +25,7 @@ export async function suggestedSet(db: Knex, build: Build): Promise<number | nul
   const candidates = sets.flatMap((set) => {
     const numbers = build.positions.flatMap((position) => {
       const item = items.find((i) => i.set_id === set.id && i.number === position.number);
-      const product = products.get(item?.product_id);
+      const product = item && products.get(item.product_id);
       return product ? [stringNumbers(build, method, position, stringToFit(position, product, false))] : [];
     });
     if (numbers.length < build.positions.length) return [];

@@ -6,6 +6,7 @@ import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/s
 import { finishJob } from '../bench/finish';
 import { loadJob, openJob, previewJob } from '../bench/jobs';
 import { finishLook } from '../bench/look';
+import { must } from '../db/must';
 import { UserError } from '../errors';
 import { closeCase, factsOf, openCases, recordFault } from '../faults/cases';
 import { addInstrument } from '../fleet/add';
@@ -244,11 +245,11 @@ describe('a build', () => {
 });
 
 it('whether half a string does has one answer, for the shelf, the card, what is set aside and the record, after any change', async () => {
-  const { id } = await db('instrument').where({ tag: 'UK-1' }).first();
-  const double = await db('product').where({ double_length: true, kind: 'single' }).first();
+  const { id } = must(await db('instrument').where({ tag: 'UK-1' }).first());
+  const double = must(await db('product').where({ double_length: true, kind: 'single' }).first());
   await db('instrument_position').where({ instrument_id: id, number: 1 }).update({ house_product_id: double.id });
   const stored = async (): Promise<boolean> =>
-    Boolean((await db('instrument_position').where({ instrument_id: id, number: 1 }).first()).house_half);
+    Boolean((await db('instrument_position').where({ instrument_id: id, number: 1 }).first())?.house_half);
   const { house, version } = await loadHouse(db, 'ukulele');
   const way = (slackMm: number) => ({
     ...house,
@@ -276,12 +277,12 @@ it('whether half a string does has one answer, for the shelf, the card, what is 
     tag: 'UK-1',
     departure: { method: { slack: { kind: 'length', mm: 25 } }, reason: 'short of strings' },
   });
-  const job = await db('job').where({ id: jobId }).first();
+  const job = must(await db('job').where({ id: jobId }).first());
   expect(JSON.parse(job.halves)).toContain(1);
   await save(version + 2, 44);
   const entries = (await houseEntries(db, 'UK-1')).map((e) => ({ ...e, found: true }));
   await finishJob(db, acting(), { jobId, expectedVersion: 1, entries, discard: [], notes: '', minutes: 9 });
-  expect(Boolean((await db('string_entry').where({ instrument_id: id, number: 1 }).first()).half)).toBe(true);
+  expect(Boolean((await db('string_entry').where({ instrument_id: id, number: 1 }).first())?.half)).toBe(true);
   // The set given anew, and a build looked at again, ask again.
   await save(version + 3, 25);
   const now = await loadInstrument(db, { tag: 'UK-1' });

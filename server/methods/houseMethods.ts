@@ -5,6 +5,7 @@ import type { StringToFit } from '../../core/procedures/types';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
+import { must } from '../db/must';
 import { conflict, refused } from '../errors';
 import { stringToFit } from '../fleet/fit';
 import { refreshHalves, withDoubleLength } from '../fleet/halves';
@@ -29,7 +30,7 @@ export async function loadHouses(db: Knex, families?: readonly string[]): Promis
 
 /** The current house method of a family. */
 export async function loadHouse(db: Knex, family: Family): Promise<HouseVersion> {
-  const row = await db('method_version').where({ family }).orderBy('version', 'desc').first();
+  const row = must(await db('method_version').where({ family }).orderBy('version', 'desc').first());
   return { version: row.version, house: columns.house.read(row.house) };
 }
 
@@ -68,7 +69,8 @@ export async function exampleStrings(db: Knex, family: Family): Promise<StringTo
       items.map((i) => i.product_id),
     );
     const strings = build.positions.flatMap((position) => {
-      const product = products.get(items.find((i) => i.number === position.number)?.product_id);
+      const item = items.find((i) => i.number === position.number);
+      const product = item && products.get(item.product_id);
       return product ? [stringToFit(position, product, false)] : [];
     });
     if (strings.length === build.positions.length) return strings;

@@ -1,7 +1,12 @@
 import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
+import type { Family } from '../../core/instruments/build';
+import { LEVEL } from '../../core/planning/ladder';
+import type { Lead } from '../../core/procedures/led';
 import { type Acting, change } from '../db/change';
+import { must } from '../db/must';
 import { notFound } from '../errors';
+import { loadSignOffs } from '../plan/signOffs';
 
 /** Where a person works today. */
 export async function moveDesk(db: Knex, acting: Acting, p: { placeId: number }): Promise<{ placeId: number }> {
@@ -37,4 +42,20 @@ export async function setHorizon(
     await trx('person').where({ id: acting.personId }).update({ horizon_on: p.horizonOn });
     return { result: { horizonOn: p.horizonOn }, entity: 'person', entityId: acting.personId };
   });
+}
+
+/** How somebody is led at the bench, from now on and on every device. */
+export async function setLead(db: Knex, acting: Acting, p: { lead: Lead }): Promise<{ lead: Lead }> {
+  return change(db, acting, 'person.lead', p, async (trx) => {
+    await trx('person').where({ id: acting.personId }).update({ lead: p.lead });
+    return { result: { lead: p.lead }, entity: 'person', entityId: acting.personId };
+  });
+}
+
+/** How somebody is led: as they chose; else who works alone by phase, and who still learns string by string. */
+export async function leadOf(db: Knex, personId: number, family: Family): Promise<Lead> {
+  const person = must(await db('person').where({ id: personId }).first());
+  if (person.lead) return person.lead;
+  const level = (await loadSignOffs(db))(person, family);
+  return level >= LEVEL.alone ? 'phase' : 'string';
 }

@@ -54,7 +54,9 @@ export async function loadBusy(db: Knex, today: LocalDate, most: number): Promis
   return rows.map((b) => ({ ...busyOf(b), id: b.id, tag: b.tag, source: b.source ?? '' }));
 }
 
-const busyOf = (b: Record<string, string>): Busy => ({
+const busyOf = (
+  b: Record<'from_on' | 'to_on' | 'kind' | 'why', string> & Record<'from_time' | 'to_time', string | null>,
+): Busy => ({
   from: b.from_on as LocalDate,
   to: b.to_on as LocalDate,
   fromTime: b.from_time ?? null,

@@ -156,10 +156,17 @@ it('what a helper learned is counted: watched as planned and done, done, and don
   const [helper] = await db('person')
     .insert({ name: 'Cy Zed', initials: 'CZ', role: 'helper', place_id: 1 })
     .returning('id');
-  const cy = { id: helper.id as number, role: 'helper' as const };
+  const cy = { id: helper?.id as number, role: 'helper' as const };
   await changed('AC-1', 30, 20, 1);
   const [plan] = await db('plan').insert({ person_id: 1, published_at: NOW, cost: 1 }).returning('id');
-  const item = { plan_id: plan.id, instrument_id: 1, kind: 'change', person_id: 1, place_id: 1, minutes: 30 };
+  const item = {
+    plan_id: plan?.id as number,
+    instrument_id: 1,
+    kind: 'change',
+    person_id: 1,
+    place_id: 1,
+    minutes: 30,
+  };
   await db('plan_job').insert({ ...item, on_day: '2026-02-18', locked: false, learner_id: cy.id });
   await changed('AC-1', 30, 10, cy.id);
   await changed('AC-1', 30, 7, 1);

@@ -10,6 +10,7 @@ import { runApart } from '../apart';
 import { localDate } from '../clock';
 import { type Acting, answered, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
+import { must } from '../db/must';
 import { notFound, UserError } from '../errors';
 import { log } from '../log';
 import { loadProgramme } from '../programme/programme';
@@ -212,7 +213,7 @@ export function planByNight(db: Knex, p: { now: () => number; when?: string }): 
     const key = `night-${today}`;
     if (await db('idempotency').where({ key }).first()) return;
     if (!(await db('availability').first())) return;
-    const who = (await db('person').where({ role: 'coordinator' }).first()) ?? (await db('person').first());
+    const who = must((await db('person').where({ role: 'coordinator' }).first()) ?? (await db('person').first()));
     await proposePlan(db, { personId: who.id, now: at, key }, { today });
     await db('plan_proposal')
       .where('made_at', '<', at - 90 * 86_400_000)

@@ -10,6 +10,7 @@ import { RETUNE_DAYS, VISIT_GRACE_DAYS, VISIT_MINUTES } from '../../core/settlin
 import { loadPeople, loadPlaces, type Person } from '../programme/programme';
 import { stockAhead } from '../stock/ahead';
 import { setContents } from '../stock/shelf';
+import { approvedSubstitutes } from '../stock/substitutes';
 import { MOST_DUE, type Work, workAhead } from '../work/ahead';
 import { type Busy, busyAhead, coveredDays } from './busy';
 import { effortsOf } from './efforts';
@@ -298,21 +299,17 @@ interface PackRows {
 async function packRows(db: Knex, first: LocalDate): Promise<PackRows> {
   const { packs } = await stockAhead(db, { today: first, service: 0.95 });
   const contents = await setContents(db);
-  const substitutes = new Map<string, Set<string>>();
-  for (const s of await db('substitute')) {
-    const known = substitutes.get(String(s.product_id)) ?? new Set();
-    substitutes.set(String(s.product_id), known.add(String(s.substitute_id)));
-  }
+  const approved = await approvedSubstitutes(db);
   const sets = new Map(packs.map((p) => [p.productId, p]));
-  const itemsOf = (id: number) => (contents.get(String(id)) ?? []).map((i) => String(i.productId));
+  const itemsOf = (id: number) => (contents.get(String(id)) ?? []).map((i) => Number(i.productId));
   /** Sets that may stand in for a set. */
   const standIns = (id: number): number[] => {
     const own = itemsOf(id);
-    if (own.length === 0 || !own.some((x) => substitutes.has(x))) return [];
+    if (own.length === 0 || !own.some((x) => approved.has(x))) return [];
     return [...sets.keys()].filter((other) => {
       if (other === id) return false;
       const theirs = new Set(itemsOf(other));
-      return own.every((x) => theirs.has(x) || [...(substitutes.get(x) ?? [])].some((y) => theirs.has(y)));
+      return own.every((x) => theirs.has(x) || approved.get(x)?.some((y) => theirs.has(y)));
     });
   };
   const stock: PackRows['stock'] = [];

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { addDays, type LocalDate, weekdayOf } from '../../core/dates';
 import { clockOf, minuteOf, type Shift } from '../../core/planning/shifts';
 import { timeOf } from '../clock';
+import { programmeRow } from '../programme/programme';
 import { loadTravel } from './availability';
 import { holidaysAhead } from './holidays';
 
@@ -16,7 +17,7 @@ export async function shiftsAhead(db: Knex, from: LocalDate, days: number): Prom
     .join('person as p', 'p.id', 'a.person_id')
     .orderBy(['a.person_id', 'a.weekday', 'a.starts'])
     .select('a.*', 'p.place_id as base');
-  const { time_zone: timeZone } = await db('programme').first('time_zone');
+  const { time_zone: timeZone } = await programmeRow(db);
   const until = addDays(from, days - 1);
   const away = new Set(
     (await db('availability_exception').whereBetween('on_day', [from, until])).map((e) => `${e.person_id}/${e.on_day}`),

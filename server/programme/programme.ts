@@ -4,6 +4,7 @@ import { FAMILIES } from '../../core/instruments/build';
 import { newHouse } from '../../core/procedures/houseMethod';
 import { HOUSE_CARE } from '../../core/wear/care';
 import { insertId } from '../db/change';
+import { must } from '../db/must';
 import { transact } from '../db/transact';
 import { refused } from '../errors';
 
@@ -132,3 +133,6 @@ export async function startProgramme(db: Knex, p: NewProgramme, now: number): Pr
     }
   });
 }
+
+/** The programme's row, of which there is one as soon as anything is done in it. */
+export const programmeRow = async (db: Knex) => must(await db('programme').first());

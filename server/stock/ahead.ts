@@ -43,7 +43,7 @@ export interface PackAhead {
   productId: number;
   name: string;
   family: Family | null;
-  kind: 'set' | 'single' | 'consumable';
+  kind: 'set' | 'single' | 'hybrid' | 'consumable';
   /** Sealed packs a job has set aside. */
   spokenFor: number;
   loose: { productId: number; name: string; wholes: number; halves: number }[];
@@ -135,7 +135,7 @@ async function lookAhead(db: Knex, p: { today: LocalDate; service: number }): Pr
       arrivals,
     };
     const own = items.flatMap((i) => byProduct.get(i.productId) ?? []);
-    const supplier = suppliers.get(r.supplier_id) ?? null;
+    const supplier = suppliers.get(r.supplier_id ?? -1) ?? null;
     const leadDays = supplier?.leadDays ?? UNKNOWN_LEAD_DAYS;
     const look = outlook(pack, own, breaks, {
       today: p.today,

@@ -5,12 +5,15 @@ import { defaultBuild } from '../../core/instruments/defaults';
 import { type Fit, fitOf } from '../../core/stock/fits';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
+import { must } from '../db/must';
 import { notFound, refused } from '../errors';
 import { stringToFit } from '../fleet/fit';
-import { loadInstrument, loadProducts, productOf, type StringProduct } from '../fleet/instruments';
+import { loadInstrument, loadProducts, type StringProduct } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
+import { programmeRow } from '../programme/programme';
 import { requireSetFor } from './products';
 import { notTakenBack } from './shelf';
+import { approvedSubstitutes, nearStrings } from './substitutes';
 
 /** Products of a kind, for choosing one; those that are not used any more are left out. */
 export async function productChoices(
@@ -113,7 +116,7 @@ export async function addHybrid(
         if (!item) throw refused('no-item', 'Not in that set', `The set has no string for position ${number}.`);
         await trx('recipe_part').insert({ hybrid_id: productId, number, set_id: part.setId });
         await trx('set_item').insert({ set_id: productId, number, product_id: item.product_id });
-        price += (await trx('product').where({ id: item.product_id }).first()).price_cents;
+        price += must(await trx('product').where({ id: item.product_id }).first()).price_cents;
       }
     await trx('product').where({ id: productId }).update({ price_cents: price });
     return { result: { productId }, entity: 'product', entityId: productId };
@@ -142,7 +145,7 @@ export async function giveHouseStrings(
     await trx('instrument')
       .where({ id: instrument.id })
       .update({ house_set_id: p.productId, version: instrument.version + 1 });
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     await refreshInstrument(trx, instrument.id, { now: acting.now, timeZone: programme.time_zone });
     return { result: { tag: p.tag }, entity: 'instrument', entityId: instrument.id };
   });
@@ -181,25 +184,17 @@ export async function substitutesOf(
   db: Knex,
   product: StringProduct,
 ): Promise<{ chosen: SubstituteView[]; could: SubstituteView[] }> {
-  const rows = await db('substitute as s')
-    .join('product as p', 'p.id', 's.substitute_id')
-    .where('s.product_id', product.id)
-    .orderBy('s.rank')
-    .select('p.*');
+  const approved = (await approvedSubstitutes(db, [product.id])).get(product.id) ?? [];
+  const known = await loadProducts(db, approved);
   const view = (s: StringProduct): SubstituteView => ({
     productId: s.id,
     name: s.name,
     tensionChange: s.massKgPerM / product.massKgPerM - 1,
     lengthChangeMm: s.lengthMm - product.lengthMm,
   });
-  const chosen = rows.map(productOf).map(view);
-  const near = await db('product')
-    .where({ kind: 'single', core: product.core })
-    .whereNot({ id: product.id })
-    .whereBetween('gauge_mm', [product.gaugeMm * 0.85, product.gaugeMm * 1.15]);
-  const could = near
-    .map(productOf)
-    .filter((c) => (c.wrap === null) === (product.wrap === null) && !chosen.some((x) => x.productId === c.id))
+  const chosen = approved.flatMap((id) => known.get(id) ?? []).map(view);
+  const could = (await nearStrings(db, product))
+    .filter((c) => !approved.includes(c.id))
     .map(view)
     .filter((c) => Math.abs(c.tensionChange) < 0.25)
     .sort((a, b) => Math.abs(a.tensionChange) - Math.abs(b.tensionChange))

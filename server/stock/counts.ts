@@ -6,6 +6,7 @@ import { type Acting, change } from '../db/change';
 import * as columns from '../db/columns';
 import { untilChanged } from '../db/memo';
 import { conflict, notFound, refused } from '../errors';
+import { programmeRow } from '../programme/programme';
 import { receiveLot, requireForm, writeMove } from './shelf';
 
 export type CountLine = Count['lines'][number];
@@ -97,7 +98,7 @@ async function settle(
     );
     return;
   }
-  const programme = await trx('programme').first();
+  const programme = await programmeRow(trx);
   const product = await trx('product').where({ id: line.productId }).first();
   if (!product) throw notFound('This product');
   await receiveLot(

@@ -9,6 +9,7 @@ import { type Instrument, loadTagged } from '../fleet/instruments';
 import { type DueWorkHere, dueWorkOf } from '../work/due';
 import { comingLines } from './orders';
 import { setContents } from './shelf';
+import { approvedSubstitutes } from './substitutes';
 
 /** What a substitute costs beside its price, for each step down the order of preference. Common practice, no source. */
 const SUBSTITUTE_CENTS = 150;
@@ -41,15 +42,16 @@ export async function kitProblem(
   );
   const wanted = needsOf(instruments, works, p);
   const productIds = [...new Set(wanted.map((n) => Number(n.choices[0]?.productId)))];
-  const substitutes = await db('substitute').whereIn('product_id', among(db, productIds)).orderBy('rank');
+  const approved = await approvedSubstitutes(db, productIds);
   const needs = wanted.map(
     (n): OpeningNeed => ({
       ...n,
       choices: [
         ...n.choices,
-        ...substitutes
-          .filter((s) => String(s.product_id) === n.choices[0]?.productId)
-          .map((s) => ({ productId: String(s.substitute_id), penaltyCents: SUBSTITUTE_CENTS * (s.rank + 1) })),
+        ...(approved.get(Number(n.choices[0]?.productId)) ?? []).map((id, rank) => ({
+          productId: String(id),
+          penaltyCents: SUBSTITUTE_CENTS * (rank + 1),
+        })),
       ],
     }),
   );

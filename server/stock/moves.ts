@@ -5,7 +5,9 @@ import { shareValue } from '../../core/stock/value';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
+import { must } from '../db/must';
 import { conflict, notFound, refused } from '../errors';
+import { programmeRow } from '../programme/programme';
 import { type MoveContext, madeFrom, receiveLot, requireForm, reverseMoves, setContents, writeMove } from './shelf';
 
 /** So many of a lot at a place. */
@@ -125,7 +127,7 @@ export async function halveStrings(db: Knex, acting: Acting, p: Take): Promise<{
   return change(db, acting, 'stock.halve', p, async (trx) => {
     atLeastOne(p.quantity);
     const lot = await lotRow(trx, p.lotId);
-    const product = await trx('product').where({ id: lot.product_id }).first();
+    const product = must(await trx('product').where({ id: lot.product_id }).first());
     if (lot.form !== 'single' || !product.double_length)
       throw refused('no-double', 'Not a double-length string', 'Only a double-length string is cut in two.');
     const context = contextOf(acting, 'cut in the middle');
@@ -148,7 +150,7 @@ export async function backToShelf(db: Knex, acting: Acting, p: Back): Promise<{ 
     atLeastOne(p.quantity);
     await requireForm(trx, p.productId, p.form);
     await requirePlace(trx, p.placeId);
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     const lotId = await receiveLot(
       trx,
       {
@@ -230,7 +232,7 @@ export async function receive(
     if (!product) throw notFound('This product');
     if (product.kind === 'hybrid') throw refused('hybrid', 'A recipe is not bought', 'Receive the sets it is made of.');
     await requirePlace(trx, p.placeId);
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     const lotId = await receiveLot(
       trx,
       {

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { addDays } from '../../core/dates';
 import { acting, NOW, replayed, shelf, smallProgramme } from '../../tests/support/small';
+import { must } from '../db/must';
 import { standInSupplier } from '../devices/supplier';
 import { stockAhead } from './ahead';
 import { addConsumable, addHybrid, fitsOf, giveHouseStrings, setSubstitutes, substitutesOf } from './catalogue';
@@ -88,7 +89,7 @@ describe('orders', () => {
       type: 'twice',
     });
     // Taken back it is under way again.
-    const move = await db('stock_move').where({ lot_id: first.lotIds[0] }).first();
+    const move = must(await db('stock_move').where({ lot_id: first.lotIds[0] }).first());
     await takeBack(db, acting(), { moveId: move.id, reason: 'wrong parcel' });
     expect(await comingLines(db)).toMatchObject([{ packs: 5 }]);
     await receiveOrder(db, acting(), { orderId, expectedVersion: 5, lines: lines(4) });
@@ -105,7 +106,7 @@ describe('orders', () => {
     const before = (await shelf(db))['FUL-1253 set'] ?? 0;
     const deliveries = await db('delivery').where({ order_id: orderId }).orderBy('arrives_on');
     await expect(
-      receiveDelivery(db, acting(), { deliveryId: deliveries[0].id, expectedVersion: 2, lines }),
+      receiveDelivery(db, acting(), { deliveryId: deliveries[0]?.id ?? -1, expectedVersion: 2, lines }),
     ).rejects.toMatchObject({ type: 'not-here' });
     let counted = 0;
     for (const [i, d] of deliveries.entries()) {
@@ -165,7 +166,7 @@ describe('products', () => {
     const e = singleIds.get('SOL-1046-1') as number;
     const light = singleIds.get('SOL-0942-1') as number;
     await setSubstitutes(db, acting(), { productId: e, substituteIds: [light] });
-    const products = await db('product').where({ id: e }).first();
+    const products = must(await db('product').where({ id: e }).first());
     const { chosen, could } = await substitutesOf(db, (await import('../fleet/instruments')).productOf(products));
     expect(chosen).toMatchObject([{ productId: light }]);
     // A nine instead of a ten pulls (9/10)² as much.

@@ -5,8 +5,10 @@ import { localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
+import { must } from '../db/must';
 import { type SupplierAnswer, standInSupplier } from '../devices/supplier';
 import { conflict, notFound, refused } from '../errors';
+import { programmeRow } from '../programme/programme';
 import { receiveLot } from './shelf';
 
 export interface Supplier {
@@ -70,7 +72,7 @@ export async function setSource(
     const product = await trx('product').where({ id: p.productId }).first();
     if (!product) throw notFound('This product');
     if (!(await trx('supplier').where({ id: p.supplierId }).first())) throw notFound('This supplier');
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     await trx('product').where({ id: p.productId }).update({
       supplier_id: p.supplierId,
       pack: p.pack,
@@ -279,7 +281,7 @@ export async function sendOrder(
 ): Promise<{ expectedOn: LocalDate; theirNumber: string }> {
   return change(db, acting, 'order.send', p, async (trx) => {
     const order = await requireOrder(trx, p.orderId, p.expectedVersion, ['draft']);
-    const supplier = supplierOf(await trx('supplier').where({ id: order.supplier_id }).first());
+    const supplier = supplierOf(must(await trx('supplier').where({ id: order.supplier_id }).first()));
     const lines = await trx('order_line').where({ order_id: order.id }).orderBy('id');
     const cents = lines.reduce((sum, l) => sum + l.quantity * l.cents, 0);
     if (cents < supplier.leastOrderCents)
@@ -288,7 +290,7 @@ export async function sendOrder(
         'Below what it sends for',
         `${supplier.name} sends from ${(supplier.leastOrderCents / 100).toFixed(2)} up; this is ${(cents / 100).toFixed(2)}. Add to it.`,
       );
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     const sentOn = localDate(acting.now, programme.time_zone);
     for (const line of lines)
       await trx('price').insert({
@@ -378,7 +380,7 @@ export async function closeOrder(
 ): Promise<{ status: OrderStatus }> {
   return change(db, acting, 'order.close', p, async (trx) => {
     const order = await requireOrder(trx, p.orderId, p.expectedVersion, UNDER_WAY);
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     const parcel = await trx('delivery')
       .where({ order_id: order.id, status: 'under-way' })
       .where('arrives_on', '<=', localDate(acting.now, programme.time_zone))
@@ -438,10 +440,10 @@ export async function receiveDelivery(
     if (!delivery) throw notFound('This delivery');
     const order = await requireOrder(trx, delivery.order_id, p.expectedVersion, ['confirmed', 'part']);
     if (delivery.status !== 'under-way') throw conflict('This delivery has been received already.', {});
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     const today = localDate(acting.now, programme.time_zone);
     if (delivery.arrives_on > today)
-      throw refused('not-here', 'It has not come yet', `It is expected ${sayDay(order.expected_on, today)}.`);
+      throw refused('not-here', 'It has not come yet', `It is expected ${sayDay(delivery.arrives_on, today)}.`);
     const announced = columns.orderLines.read(delivery.lines);
     const { lotIds, differences } = await takeIn(trx, acting, order, p.lines, (line) => {
       return announced.find((l) => l.productId === line.product_id)?.quantity ?? 0;
@@ -475,7 +477,7 @@ export async function receiveOrder(
     const order = await requireOrder(trx, p.orderId, p.expectedVersion, UNDER_WAY);
     if (!p.lines.some((l) => l.quantity > 0))
       throw refused('nothing', 'Nothing has come', 'Enter how many came of at least one product.');
-    const programme = await trx('programme').first();
+    const programme = await programmeRow(trx);
     const outstanding = (line: { quantity: number; confirmed: number | null; received: number }) =>
       Math.max(0, (line.confirmed ?? line.quantity) - line.received);
     const { lotIds, differences } = await takeIn(trx, acting, order, p.lines, outstanding);
@@ -509,7 +511,7 @@ async function takeIn(
   expected: (line: { product_id: number; quantity: number; confirmed: number | null; received: number }) => number,
 ): Promise<{ lotIds: number[]; differences: { productId: number; announced: number; counted: number }[] }> {
   oncePerProduct(counted);
-  const programme = await trx('programme').first();
+  const programme = await programmeRow(trx);
   const lines = await trx('order_line').where({ order_id: order.id });
   if (counted.some((l) => !lines.some((o) => o.product_id === l.productId)))
     throw refused('not-ordered', 'Not on the order', 'Receive what was not ordered by hand.');
@@ -520,7 +522,7 @@ async function takeIn(
     const announced = expected(line);
     if (quantity !== announced) differences.push({ productId: line.product_id, announced, counted: quantity });
     if (quantity === 0) continue;
-    const product = await trx('product').where({ id: line.product_id }).first();
+    const product = must(await trx('product').where({ id: line.product_id }).first());
     lotIds.push(
       await receiveLot(
         trx,

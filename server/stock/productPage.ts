@@ -28,9 +28,9 @@ export interface ProductFacts {
   name: string;
   kind: 'set' | 'single' | 'hybrid' | 'consumable';
   family: Family | null;
-  stringEnd: string;
+  stringEnd: string | null;
   doubleLength: boolean;
-  marks: string;
+  marks: string | null;
   pack: number;
   priceCents: number;
   supplierId: number | null;

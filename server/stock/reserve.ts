@@ -3,6 +3,7 @@ import { isChange, type JobKind } from '../../core/procedures/types';
 import { type DrawPlan, drawFor, type Need } from '../../core/stock/draw';
 import type { Acting } from '../db/change';
 import * as columns from '../db/columns';
+import { must } from '../db/must';
 import { loadInstrument } from '../fleet/instruments';
 import { claimMore, type PlacedLot, setContents, shelfInReach } from './shelf';
 
@@ -20,7 +21,7 @@ export function takenFrom(plan: DrawPlan, shelf: readonly PlacedLot[]): Map<stri
  * open job of the batch holds that spare already. What the shelf does not have is not set aside; the kit says so.
  */
 export async function reserveKit(trx: Knex, acting: Acting, jobId: number): Promise<void> {
-  const job = await trx('job').where({ id: jobId }).first();
+  const job = must(await trx('job').where({ id: jobId }).first());
   if (job.kind === 'refit' || !isChange(job.kind as JobKind)) return;
   const instrument = await loadInstrument(trx, { id: job.instrument_id });
   const numbers = columns.numbers.read(job.strings);
@@ -37,7 +38,7 @@ export async function reserveKit(trx: Knex, acting: Acting, jobId: number): Prom
         ],
   );
   if (needs.length === 0) return;
-  const person = await trx('person').where({ id: acting.personId }).first();
+  const person = must(await trx('person').where({ id: acting.personId }).first());
   const productIds = [...new Set(needs.map((n) => Number(n.productId)))];
   const shelf = await shelfInReach(trx, person.place_id, { productIds });
   const contents = await setContents(trx, productIds);

@@ -5,6 +5,7 @@ import { acting, houseEntries, NOW, replayed, shelf, smallProgramme } from '../.
 import { finishJob, undoFinish } from '../bench/finish';
 import { cancelJob, loadJob, openJob, saveAnswer } from '../bench/jobs';
 import type { Acting } from '../db/change';
+import { must } from '../db/must';
 import { UserError } from '../errors';
 import { countPlace, toCount } from './counts';
 import { backToShelf, halveStrings, openSets, receive, scrap, takeBack, transfer } from './moves';
@@ -90,7 +91,7 @@ function press(db: Knex, setIds: ReadonlyMap<string, number>, s: Step, key: stri
       return t && halveStrings(db, by, t);
     },
     back: async () => {
-      const product = pick(await db('product').where({ kind: 'single' }).limit(8));
+      const product = must(pick(await db('product').where({ kind: 'single' }).limit(8)));
       return backToShelf(db, by, {
         productId: product.id,
         form: 'single',
@@ -102,7 +103,7 @@ function press(db: Knex, setIds: ReadonlyMap<string, number>, s: Step, key: stri
     count: async () => {
       const lot = pick(await lots('single'));
       if (!lot) return null;
-      const { product_id } = await db('lot').where({ id: lot.lot_id }).first();
+      const { product_id } = must(await db('lot').where({ id: lot.lot_id }).first());
       const [sum] = await db('lot_balance as b')
         .join('lot as l', 'l.id', 'b.lot_id')
         .where({ product_id, form: 'single', place_id: lot.place_id })
@@ -146,7 +147,14 @@ function press(db: Knex, setIds: ReadonlyMap<string, number>, s: Step, key: stri
       const step = (await loadJob(db, open.id)).procedure?.steps.find((x) => x.mistakes?.includes('snaps'));
       return (
         step &&
-        saveAnswer(db, by, { jobId: open.id, step: step.key, outcome: 'trouble', note: 'snaps@1', cursor: step.key })
+        saveAnswer(db, by, {
+          jobId: open.id,
+          step: step.key,
+          outcome: 'trouble',
+          mistake: 'snaps',
+          number: 1,
+          cursor: step.key,
+        })
       );
     },
   };
@@ -193,7 +201,8 @@ it('opening a lot of which others set a part aside makes no money, when its valu
     jobId,
     step: step?.key ?? '',
     outcome: 'trouble',
-    note: 'snaps@1',
+    mistake: 'snaps',
+    number: 1,
     cursor: step?.key ?? '',
   });
   const entries = (await houseEntries(db, 'UK-1')).map((e) => ({ ...e, broken: 0 }));

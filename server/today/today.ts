@@ -19,6 +19,7 @@ import { refreshInstrument } from '../fleet/state';
 import { loadHouses } from '../methods/houseMethods';
 import { goneOn } from '../plan/busy';
 import { type PlannedSession, sessionsToday } from '../plan/sessions';
+import { programmeRow } from '../programme/programme';
 import { setContents, shelfInReach } from '../stock/shelf';
 import { dueWorkOf } from '../work/due';
 
@@ -283,7 +284,7 @@ async function openJobs(db: Knex, placeId: number): Promise<OpenJob[]> {
       ),
     )
     .orderBy('id')
-    .select('job_id', 'step', 'outcome', 'note');
+    .select('job_id', 'step', 'outcome');
   return rows
     .flatMap((r): (OpenJob & { here: boolean })[] => {
       const steps = r.body ? columns.procedure.read(r.body).steps : [];
@@ -451,7 +452,7 @@ export async function completeVisit(
           at: acting.now,
         });
       }
-      const programme = await trx('programme').first();
+      const programme = await programmeRow(trx);
       await refreshInstrument(trx, instrument.id, { now: acting.now, timeZone: programme.time_zone });
     }
     return { result: { done: true as const }, entity: 'follow_up', entityId: p.visitId };

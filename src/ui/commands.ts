@@ -2,6 +2,7 @@ import type { z } from 'zod';
 import type { VersionShape } from '../../contract/basics';
 import type { DepartShape, OpenJobShape } from '../../contract/bench';
 import type { SaveHouseShape } from '../../contract/methods';
+import type { LeadShape } from '../../contract/people';
 import type { AwayShape, CalendarShape, PublishShape, WeightsShape } from '../../contract/plan';
 import type {
   ConfirmShape,
@@ -14,6 +15,7 @@ import type {
 import type { departJob } from '../../server/bench/depart';
 import type { openJob } from '../../server/bench/jobs';
 import type { saveHouse } from '../../server/methods/houseMethods';
+import type { setLead } from '../../server/people/people';
 import type { setAway } from '../../server/plan/availability';
 import type { importCalendar } from '../../server/plan/calendar';
 import type { proposePlan } from '../../server/plan/night';
@@ -38,6 +40,7 @@ interface Leads {
 export interface Commands {
   '/api/jobs': Endpoint<typeof OpenJobShape, typeof openJob>;
   '/api/orders': { asks: z.input<typeof DraftShape>; answers: { orderId: number; location: string } };
+  '/api/people/lead': Endpoint<typeof LeadShape, typeof setLead>;
   '/api/plan/away': Endpoint<typeof AwayShape, typeof setAway>;
   '/api/plan/calendar': Endpoint<typeof CalendarShape, typeof importCalendar>;
   '/api/plan/propose': { asks: object; answers: Awaited<ReturnType<typeof proposePlan>> };

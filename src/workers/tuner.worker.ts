@@ -1,26 +1,22 @@
-import { PitchEstimator, type Target } from '../../core/pitch/estimate';
+import { expose, transfer } from 'comlink';
+import { PitchEstimator, type Reading, type Target } from '../../core/pitch/estimate';
 import { SteadyReading } from '../../core/pitch/steady';
-
-export type ToTuner =
-  | { kind: 'start'; targets: Target[]; sampleRate: number; length: number }
-  | { kind: 'frame'; samples: Float32Array };
-export type FromTuner = { kind: 'reading'; reading: ReturnType<SteadyReading['next']>; samples: Float32Array };
 
 let estimator: PitchEstimator | null = null;
 let steady = new SteadyReading();
-let targets: Target[] = [];
+let targets: readonly Target[] = [];
 
-self.onmessage = (event: MessageEvent<ToTuner>) => {
-  const message = event.data;
-  if (message.kind === 'start') {
-    estimator = new PitchEstimator(message.length, message.sampleRate);
+const ear = {
+  start(strings: readonly Target[], sampleRate: number, length: number): void {
+    estimator = new PitchEstimator(length, sampleRate);
     steady = new SteadyReading();
-    targets = message.targets;
-    return;
-  }
-  if (!estimator) return;
-  const reading = steady.next(estimator.read(message.samples, targets));
-  // The buffer goes back and is filled again.
-  const answer: FromTuner = { kind: 'reading', reading, samples: message.samples };
-  self.postMessage(answer, { transfer: [message.samples.buffer] });
+    targets = strings;
+  },
+  /** What a frame sounds like. Its buffer goes back with the answer, to be filled again. */
+  hear(samples: Float32Array): { reading: Reading | null; samples: Float32Array } {
+    const reading = estimator ? steady.next(estimator.read(samples, targets)) : null;
+    return transfer({ reading, samples }, [samples.buffer]);
+  },
 };
+export type Ear = typeof ear;
+expose(ear);

@@ -139,6 +139,16 @@ function patient(page: Page): Page {
   return page;
 }
 
+/** Whoever opens a page without choosing a name is led string by string again, as other tests on this server are. */
+export async function ledByString(app: App): Promise<void> {
+  const answer = await fetch(`${app.url}/api/people/lead`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', 'idempotency-key': `lead-${crypto.randomUUID()}` },
+    body: JSON.stringify({ lead: 'string' }),
+  });
+  expect(answer.status).toBe(200);
+}
+
 export const heading = (page: Page) => page.locator('main h1');
 
 /** Presses Space through the steps up to the one whose heading fits; returns the headings on the way. */
@@ -149,8 +159,10 @@ export async function spaceTo(page: Page, until: RegExp): Promise<string[]> {
     if (until.test(text)) return seen;
     seen.push(text);
     await page.keyboard.press('Space');
-    // Asked in the page at each frame, so that a step takes no longer than it does.
-    await page.waitForFunction((was) => document.querySelector<HTMLElement>('main h1')?.innerText !== was, text);
+    // Asked in the page, so that a step takes no longer than it does; not by frames, which a busy machine may not draw.
+    await page.waitForFunction((was) => document.querySelector<HTMLElement>('main h1')?.innerText !== was, text, {
+      polling: 40,
+    });
   }
   throw new Error(`No step fits ${until}. Last seen: ${seen.at(-1)}`);
 }

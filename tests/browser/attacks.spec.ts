@@ -4,8 +4,10 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
+import type { Family } from '../../core/instruments/build';
 import { root } from '../../scripts/setup.mjs';
 import { openDatabase } from '../../server/db/connection';
+import { must } from '../../server/db/must';
 import { type App, expect, FROZEN, serve, TEMPLATE, test } from './app';
 
 // What one request, one file or one bad start may do to the house. No page is looked at here: only what answers.
@@ -43,7 +45,7 @@ test('a loan without end, entered now or long ago, stops nothing', async () => {
   expect(refused.json.detail).toContain('day');
   expect((await send('/plan/busy', { ...loan, to: '2199-12-31' })).status).toBe(200);
   const db = await openDatabase(app.data);
-  const { id } = await db('instrument').where({ tag: 'SK-0101' }).first();
+  const { id } = must(await db('instrument').where({ tag: 'SK-0101' }).first());
   await db('instrument_busy').insert({
     instrument_id: id,
     from_on: '2026-01-01',
@@ -103,7 +105,7 @@ const NOWHERE: [string, unknown][] = [
   ['/instruments/ZZ-9/player', { player: 'hard' }],
   ['/instruments/ZZ-9/strings', { productId: 1, expectedVersion: 1 }],
   ['/jobs', { tag: 'ZZ-9' }],
-  ['/jobs/99999/answers', { step: 'x', outcome: 'done', note: '', cursor: 'x' }],
+  ['/jobs/99999/answers', { step: 'x', outcome: 'done', cursor: 'x' }],
   ['/jobs/99999/cancel', { expectedVersion: 1 }],
   ['/jobs/99999/depart', { expectedVersion: 1, method: {}, reason: 'why' }],
   ['/jobs/99999/preview', { entries: [] }],
@@ -206,10 +208,10 @@ test('names of what is not there and shapes that cannot be are answered in words
 
 test('what cannot be is refused: another family’s set, a set of sets, half of what cannot be cut, tags alike but for case', async () => {
   const db = await openDatabase(app.data);
-  const set = (family: string) => db('product').where({ kind: 'set', family }).first();
+  const set = async (family: Family) => must(await db('product').where({ kind: 'set', family }).first());
   const [guitar, violin] = [await set('steel-acoustic'), await set('violin')];
-  const fiddle = await db('instrument').where({ family: 'violin' }).first();
-  const whole = await db('product').where({ kind: 'single', double_length: false }).first();
+  const fiddle = must(await db('instrument').where({ family: 'violin' }).first());
+  const whole = must(await db('product').where({ kind: 'single', double_length: false }).first());
   await db.destroy();
   expect(
     await send(`/instruments/${fiddle.tag}/strings`, { productId: guitar.id, expectedVersion: fiddle.version }),

@@ -25,9 +25,11 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await expect(heading(page)).toContainText('Bend E2');
 
   await spaceTo(page, /^Pull G3/);
-  await expect(heading(page)).toHaveText('Pull G3 (string 3, treble side) through, then back 36 mm: about one fret.');
+  await expect(heading(page)).toHaveText(
+    'Pull G3 (string 3, treble side) tight through its post, pinch it at the first fret, let it back one fret (36 mm).',
+  );
   await expect(page.getByText('2.1 turns')).toBeVisible();
-  await expect(page.getByText('Leave the end long: trim after the last stretch.')).toBeVisible();
+  await expect(page.getByText('Do not trim yet: that comes after the last stretch.')).toBeVisible();
   await page.keyboard.press('w');
   await expect(page.getByText(/On this 648 mm scale that is 36.4 mm/)).toBeVisible();
   await page.keyboard.press('Space');
@@ -44,7 +46,7 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await page.getByRole('link', { name: 'Go on at the bench' }).click();
   await spaceTo(page, /^Pull B3/);
   await expect(heading(page)).toHaveText(
-    'Pull B3 (string 2, treble side) through, then back 55 mm: about a fret and a half.',
+    'Pull B3 (string 2, treble side) tight through its post, pinch it at the first fret, let it back a fret and a half (55 mm).',
   );
   await page.keyboard.press('Space');
   await expect(heading(page)).toContainText('turn the post clockwise');
@@ -93,15 +95,15 @@ test('a ukulele with a tie bridge, one string at a time, on halves', async ({ pa
   const seen = await spaceTo(page, /^What went on/);
   const of = (start: string) => seen.findIndex((t) => t.startsWith(start));
   // Strung long: nothing is cut before its tie has held near pitch.
-  const cut = seen.findIndex((t) => /^G4 .*holds: cut the rest off/.test(t));
+  const cut = seen.findIndex((t) => /^G4 .*: it holds: cut the rest off/.test(t));
   expect(cut).toBeGreaterThan(of('Bring G4'));
   expect(cut).toBeLessThan(of('Slacken C4'));
   // The first is tied, wound and near pitch before the second is slackened.
   expect(of('Bring G4')).toBeLessThan(of('Slacken C4'));
   expect(of('Bring C4')).toBeLessThan(of('Slacken E4'));
-  expect(seen.filter((t) => /^Tie A4 .*tuck 3 times/.test(t))).toHaveLength(1);
-  expect(seen.filter((t) => /^Tie G4 .*tuck 2 times/.test(t))).toHaveLength(1);
-  expect(seen.filter((t) => t.includes('back 25 mm: an inch, 1.2 frets'))).toHaveLength(4);
+  expect(seen.filter((t) => /^Tie A4 .*tuck three times/.test(t))).toHaveLength(1);
+  expect(seen.filter((t) => /^Tie G4 .*tuck twice/.test(t))).toHaveLength(1);
+  expect(seen.filter((t) => t.includes('let it back an inch (25 mm)'))).toHaveLength(4);
   await expect(page.getByText('half a string, from Harbour Store')).toHaveCount(4);
   await expect(page.getByText(/^1 half: Kittock fluorocarbon/)).not.toHaveCount(0);
   const halves = await page.getByText(/^1 half: /).allInnerTexts();

@@ -135,7 +135,7 @@ test('a cello found slack: stop at a fallen soundpost, and hand it on', async ({
   await page.keyboard.press('Escape');
   const seen = await spaceTo(page, /^Stopped: who gets it now/);
   // The middle two strings first, then the top one, the last with compound on its peg.
-  expect(seen).toContain('Bring the pull back in balance, a little at a time.');
+  expect(seen).toContain('Rewind each string neatly against the pegbox wall, a little tension at a time.');
   await page.getByLabel('To whom').fill('a luthier');
   await page.getByRole('button', { name: 'Record and print the note' }).click();
   await page.waitForURL(/\/faults\/cases\/\d+/);

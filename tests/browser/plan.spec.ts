@@ -1,5 +1,6 @@
 import type { Locator, Page } from '@playwright/test';
 import { openDatabase } from '../../server/db/connection';
+import { must } from '../../server/db/must';
 import { draftOrder, sendOrder } from '../../server/stock/orders';
 import { twoThousandJobs } from '../support/manyJobs';
 import { actAs, axe, expect, FROZEN, heading, serve, test } from './app';
@@ -183,11 +184,11 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
 }) => {
   // The set that a cello waits for is ordered, and comes in time for the concert.
   const db = await openDatabase(own.data);
-  const set = await db('product').where({ sku: 'GAN-C-34' }).first();
+  const set = must(await db('product').where({ sku: 'GAN-C-34' }).first());
   const by = (key: string) => ({ personId: 4, now: Date.parse(FROZEN), key });
   const lines = [{ productId: set.id, quantity: 2 }];
   const { orderId } = await draftOrder(db, by('test-draft'), {
-    supplierId: set.supplier_id,
+    supplierId: set.supplier_id ?? -1,
     placeId: 1,
     lines,
     note: '',
@@ -314,9 +315,11 @@ test('what was not finished comes back; the server proposes a plan at the press 
   await expect(page.getByRole('region', { name: 'Published', exact: true })).toBeVisible();
   // A day on, nothing of the day before was done.
   const db = await openDatabase(own.data);
-  const first = await db('plan_job').where({ on_day: '2026-11-24', kind: 'change' }).orderBy('instrument_id').first();
+  const first = must(
+    await db('plan_job').where({ on_day: '2026-11-24', kind: 'change' }).orderBy('instrument_id').first(),
+  );
   await db('plan_job').where({ on_day: '2026-11-24' }).update({ on_day: '2026-11-23' });
-  const { tag } = await db('instrument').where({ id: first.instrument_id }).first();
+  const { tag } = must(await db('instrument').where({ id: first.instrument_id }).first());
   await db.destroy();
   await openPlan(page);
   const moved = page.getByRole('region', { name: /Against the published plan/ });

@@ -26,7 +26,7 @@ const inHand = (page: Page) => page.locator('nav[aria-label="On this bench"] [ar
 
 test('a batch of four, phase by phase, with one of them taken out of turn', async ({ ownPage: page }) => {
   await openBatch(page, TAGS);
-  await expect(heading(page)).toHaveText(/^Get it together|^Before you start/);
+  await expect(heading(page)).toHaveText(/^Lay everything out|^Before you start/);
   const order = page.getByRole('list', { name: 'Order of work' }).getByRole('listitem');
   await expect(order.first()).toContainText(TAGS.join(', '));
   expect(await axe(page)).toEqual([]);

@@ -116,7 +116,7 @@ test('a request without a key, or with nonsense in it, is refused in words', asy
 
 test('the kit comes first: strings and where they are, what has no spare, tools to tick off', async ({ page }) => {
   await openBench(page, 'SK-0307');
-  await expect(heading(page)).toHaveText('Get it together before the first string is slack.');
+  await expect(heading(page)).toHaveText('Lay everything out before you slacken a string.');
   await expect(page.getByRole('list', { name: 'Strings to take' }).getByRole('listitem')).toHaveCount(6);
   await expect(page.getByText('Harbour Store').first()).toBeVisible();
   await page.getByText('winder', { exact: true }).click();
@@ -126,7 +126,7 @@ test('the kit comes first: strings and where they are, what has no spare, tools 
   await expect(heading(page)).toContainText('Look first');
   // What is short is said before anything is slack.
   await openBench(page, 'SK-0172');
-  await expect(heading(page)).toHaveText(/^Before you start: .* not on the shelf|^Get it together/);
+  await expect(heading(page)).toHaveText(/^Before you start: .* not on the shelf|^Lay everything out/);
 });
 
 test('a key held down, or a foot left on the pedal, is one press', async ({ page }) => {
@@ -153,9 +153,9 @@ test('a string that snaps takes its successor from the shelf at once, and is in 
   await page.getByRole('button', { name: 'The string snaps' }).click();
   await expect(page.getByText(/^Take another Fulmar light 12–53, E4 from Harbour Store/)).toBeVisible();
   await page.keyboard.press('Escape');
-  // While all are tuned it has to be said which one.
+  // While all are stretched it has to be said which one.
   await page.keyboard.press('Space');
-  await expect(heading(page)).toContainText('Tune low to high');
+  await expect(heading(page)).toContainText('Stretch each string');
   await page.keyboard.press('m');
   await page.getByRole('button', { name: 'The string snaps' }).click();
   await page.getByRole('button', { name: /B3/ }).click();

@@ -3,14 +3,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { PLAIN_PLUCK, synthesize } from '../../core/pitch/synth';
-import { axe, expect, heading, openBench, spaceTo, test } from './app';
+import { axe, expect, heading, ledByString, openBench, spaceTo, test } from './app';
 
 const RATE = 48_000;
 const centsShown = async (page: Page): Promise<number> =>
   Number((await page.locator('[data-cents]').getAttribute('data-cents', { timeout: 15_000 })) ?? Number.NaN);
 
-/** A string plucked again and again, as a 16-bit mono WAV file. */
-function wav(firstPartialHz: number, inharmonicity: number): string {
+/** Strings plucked one after the other, again and again, as a 16-bit mono WAV file. */
+function wav(hz: number | readonly number[], inharmonicity: number): string {
   let seed = 11;
   const rng = () => {
     seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0;
@@ -18,7 +18,6 @@ function wav(firstPartialHz: number, inharmonicity: number): string {
   };
   const scene = {
     ...PLAIN_PLUCK,
-    firstPartialHz,
     inharmonicity,
     decayS: 2.5,
     snrDb: 30,
@@ -26,7 +25,8 @@ function wav(firstPartialHz: number, inharmonicity: number): string {
     humHz: 50,
     neighbour: null,
   };
-  const pluck = synthesize(scene, RATE, 3 * RATE, rng);
+  const plucks = [hz].flat().map((firstPartialHz) => synthesize({ ...scene, firstPartialHz }, RATE, 3 * RATE, rng));
+  const pluck = plucks.flatMap((samples) => [...samples]);
   const data = Buffer.alloc(44 + pluck.length * 2);
   data.write('RIFF', 0);
   data.writeUInt32LE(36 + pluck.length * 2, 4);
@@ -46,23 +46,27 @@ function wav(firstPartialHz: number, inharmonicity: number): string {
   return file;
 }
 
+/** A browser whose microphone hears a file. */
+const hearing = (file: string) =>
+  chromium.launch({
+    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--disable-background-networking',
+      '--use-fake-ui-for-media-stream',
+      '--use-fake-device-for-media-stream',
+      `--use-file-for-fake-audio-capture=${file}`,
+    ],
+  });
+
 for (const [name, tag, hz, inharmonicity, offset, label] of [
   ['a ukulele’s C', 'SK-0228', 261.626, 6e-5, -14, 'C4 (string 3, bass side)'],
   ['a double bass’s low E', 'SK-0602', 41.203, 2e-4, -8, 'E1 (string 4, bass side)'],
 ] as const) {
   test(`the microphone hears ${name}: the right string and cents`, async ({ app }) => {
-    const browser = await chromium.launch({
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-      args: [
-        '--no-sandbox',
-        '--disable-gpu',
-        '--disable-quic',
-        '--disable-background-networking',
-        '--use-fake-ui-for-media-stream',
-        '--use-fake-device-for-media-stream',
-        `--use-file-for-fake-audio-capture=${wav(hz * 2 ** (offset / 1200), inharmonicity)}`,
-      ],
-    });
+    const browser = await hearing(wav(hz * 2 ** (offset / 1200), inharmonicity));
     const context = await browser.newContext({ baseURL: app.url, permissions: ['microphone'] });
     const page = await context.newPage();
     await openBench(page, tag);
@@ -77,6 +81,35 @@ for (const [name, tag, hz, inharmonicity, offset, label] of [
     await browser.close();
   });
 }
+
+test('hands free: each string near pitch is ticked as it is heard, whatever the order, and tuning walks on by itself', async ({
+  app,
+}) => {
+  // The six strings of a guitar, a little flat, the thinnest first.
+  const notes = [329.628, 246.942, 195.998, 146.832, 110, 82.407].map((hz) => hz * 2 ** (-2 / 1200));
+  const browser = await hearing(wav(notes, 5e-5));
+  const context = await browser.newContext({ baseURL: app.url, permissions: ['microphone'] });
+  const page = await context.newPage();
+  await openBench(page, 'SK-0334');
+  await page.keyboard.press('Space');
+  await page.getByRole('button', { name: 'by phase', exact: true }).click();
+  await heading(page).click();
+  await spaceTo(page, /^Bring each string near pitch/);
+  await page.keyboard.press('t');
+  const tuner = page.getByRole('region', { name: 'Tuner' });
+  await tuner.getByRole('button', { name: 'Listen' }).click();
+  const free = tuner.getByRole('status', { name: 'Hands free' });
+  await expect(free).toContainText('E2 (string 6, bass side)');
+  await expect(page.getByRole('button', { name: /: done$/ })).toHaveCount(6, { timeout: 120_000 });
+  await expect(free).toContainText('All near pitch');
+  // Space goes on; the tuner stays open, and the fine tuning asks for each string twice.
+  await heading(page).click();
+  await spaceTo(page, /^Tune low to high/);
+  await expect(free).toContainText('first time round');
+  await expect(free).toContainText('second time round', { timeout: 120_000 });
+  await browser.close();
+  await ledByString(app);
+});
 
 test('the practice instrument is tuned from below, stretched, and what each pull cost is kept', async ({
   ownPage: page,
@@ -115,6 +148,8 @@ test('trimming is locked until the strings have settled, or with a reason that i
   await spaceTo(page, /^Stretch each string/);
   await page.keyboard.press('s');
   await page.getByRole('button', { name: 'It can rest two days before use' }).click();
+  await expect(heading(page)).toContainText('Tune low to high');
+  await page.keyboard.press('Space');
   await expect(heading(page)).toContainText('Trim the long ends');
   await page.keyboard.press('Space');
   await expect(page.getByRole('heading', { name: 'Locked: this cannot be undone' })).toBeVisible();
@@ -127,9 +162,13 @@ test('trimming is locked until the strings have settled, or with a reason that i
   await page.keyboard.press('3');
   await expect(heading(page)).not.toContainText('Trim the long ends');
   // Done properly it opens by itself.
-  await page.keyboard.press('Backspace');
-  await page.keyboard.press('Backspace');
-  await page.keyboard.press('Space');
-  await expect(heading(page)).toContainText('Trim the long ends');
+  for (const was of ['Trim the long ends', 'Tune low to high', 'Stretch each string']) {
+    await page.keyboard.press('Backspace');
+    await expect(heading(page)).toContainText(was);
+  }
+  for (const next of ['Tune low to high', 'Trim the long ends']) {
+    await page.keyboard.press('Space');
+    await expect(heading(page)).toContainText(next);
+  }
   await expect(page.getByRole('button', { name: 'yes, next' })).toBeVisible();
 });

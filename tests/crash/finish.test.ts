@@ -24,8 +24,8 @@ async function picture(db: Knex) {
     records: await count('change_record'),
     strings: await count('string_entry'),
     visits: await count('follow_up'),
-    status: (await db('job').where({ id: jobId }).first()).status,
-    due: (await db('instrument_state').where({ tag: 'UK-1' }).first()).due_by,
+    status: (await db('job').where({ id: jobId }).first())?.status,
+    due: (await db('instrument_state').where({ tag: 'UK-1' }).first())?.due_by,
     keys: await db('idempotency').where({ key: 'crash-key' }).pluck('key'),
     integrity: await db.raw('pragma integrity_check'),
   };

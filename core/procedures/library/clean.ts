@@ -1,7 +1,6 @@
 import { isBowed } from '../../instruments/validity';
 import { isPinned, isTied } from '../../parts/tailEnds';
 import type { StepDefinition } from '../types';
-import { groupLabel, stringLabel } from '../words';
 
 /** Clean, inspect, lubricate: while the strings are off. */
 export const CLEAN: StepDefinition[] = [
@@ -10,16 +9,18 @@ export const CLEAN: StepDefinition[] = [
     phase: 'clean',
     scope: 'group',
     provides: 'clean',
-    compose: ({ build, group }) => ({
+    compose: ({ build, group, names }) => ({
       title:
         group.length === build.positions.length
           ? `Wipe the top, the head and round the bridge${build.family === 'electric' || build.family === 'bass-guitar' ? ' and the pickups' : ''}.`
-          : `Wipe under ${groupLabel(build, group)}.`,
+          : `Wipe under ${names.group(group)}.`,
       detail: isBowed(build.family)
         ? 'A dry cloth for rosin dust. Polish, if any, on the cloth only, never on the fingerboard.'
-        : 'Polish goes on the cloth, never on the instrument and never on the fingerboard.',
+        : build.family === 'banjo'
+          ? 'A dry cloth on the head; no polish on a skin.'
+          : 'Polish goes on the cloth, never on the instrument and never on the fingerboard.',
       reason: 'Nowhere else in the year is the whole top free.',
-      consumables: isBowed(build.family) ? [] : ['polish'],
+      consumables: isBowed(build.family) || build.family === 'banjo' ? [] : ['polish'],
       tools: ['soft cloth'],
       skipBecause: ['Clean already'],
       minutes: group.length === build.positions.length ? 1.5 : group.length > 1 ? 0.6 : 0.2,
@@ -58,15 +59,19 @@ export const CLEAN: StepDefinition[] = [
     id: 'clean.under-string',
     phase: 'clean',
     scope: 'group',
-    kinds: ['yearly-service'],
     when: (b, m) => b.fingerboard === 'bare-dark' && m.atATime !== 'all',
-    compose: ({ build, group }) =>
-      group.length === build.positions.length
+    // Two or three lanes lie free on a fixed bridge in any change; a lane at a time is for a yearly service.
+    compose: ({ build, group, names, job }) =>
+      group.length === build.positions.length || (job.kind !== 'yearly-service' && group.length < 2)
         ? null
         : {
-            title: `Clean the board under ${groupLabel(build, group)}.`,
+            title: `Clean the board under ${names.group(group)}.`,
             detail: 'A little cleaner on the board cloth; conditioner only if it looks dry, a trace.',
-            reason: 'The bridge may not lose its pull, so the board is done a lane at a time.',
+            reason:
+              build.bridge === 'floating'
+                ? 'The bridge may not lose its tension, so the board is done a lane at a time.'
+                : 'The strings that stay on keep the tension, so the board is done lane by lane.',
+            ...(job.kind === 'yearly-service' ? {} : { skipBecause: ['Clean already'] }),
             consumables: ['board cleaner', 'board conditioner'],
             tools: ['board cloth'],
             minutes: 1,
@@ -80,10 +85,10 @@ export const CLEAN: StepDefinition[] = [
       title: `Graphite in the nut slot${group.length > 1 ? 's' : ''}; the string must glide.`,
       detail: strings.some((s) => s.core === 'gut')
         ? 'A trace at the bridge too: gut frays where it sticks.'
-        : undefined,
+        : 'Draw the string through its slot: that cleans it, and the hand feels the drag.',
       reason: 'A ping while tuning is a string that sticks in its slot.',
       consumables: ['graphite pencil'],
-      skipBecause: ['Slots glide already'],
+      skipBecause: ['Strings already run freely'],
       minutes: 0.1 * group.length,
     }),
   },
@@ -92,8 +97,8 @@ export const CLEAN: StepDefinition[] = [
     phase: 'clean',
     scope: 'string',
     when: (b) => b.tuner === 'tapered-peg',
-    compose: ({ build }, position) => ({
-      title: `Peg of ${stringLabel(build, position)}: compound on the two shiny rings, turn it many times.`,
+    compose: ({ names }, position) => ({
+      title: `Compound on the two shiny bands of ${names.part('peg', position)}; turn it many times.`,
       detail: 'Press in gently while turning, until it moves evenly and stays.',
       reason: 'Only possible while its string is off.',
       check: { question: 'Turns evenly and stays?', good: 'No jerk, no creep when let go.', ifNot: 'peg-slips' },
@@ -107,10 +112,10 @@ export const CLEAN: StepDefinition[] = [
     id: 'clean.inspect',
     phase: 'clean',
     scope: 'group',
-    compose: ({ build, group }) => {
+    compose: ({ build, group, names }) => {
       const has = build.extras;
       const look = [
-        ...(isPinned(build.tailEnd) ? ['cracks between the pin holes', 'worn pins'] : []),
+        ...(isPinned(build.tailEnd) ? ['cracks between the pin holes'] : []),
         ...(isTied(build.tailEnd) ? ['worn or sharp holes'] : []),
         ...(build.bridge === 'fixed' && build.family !== 'electric' && build.family !== 'bass-guitar'
           ? ['a lifting bridge']
@@ -126,16 +131,16 @@ export const CLEAN: StepDefinition[] = [
       const brief = group.length < build.positions.length;
       return {
         title: brief
-          ? `Look where ${groupLabel(build, group)} ran: slot and bridge.`
+          ? `Look where ${names.group(group)} ran: slot and bridge.`
           : `Look: ${look.slice(0, 4).join(', ')}.`,
         detail:
           nuts && !brief
-            ? 'Snug tuner nuts with the driver of the right size; a wrong one slips and scars.'
+            ? 'A loose tuner nut or screw is snugged now, with the driver of the right size; a wrong one slips and scars.'
             : undefined,
         reason: 'Now it can be seen, and a fault found here costs no strings.',
         check: {
-          question: 'All sound?',
-          good: 'Nothing sharp, cracked, lifting or loose.',
+          question: 'No crack, nothing lifting or moved?',
+          good: 'Wood whole, bridge down along its whole edge. What is only worn or loose is put right here.',
           ifNot: 'needs-repair',
         },
         cautions: ['qualified-repair'],

@@ -5,7 +5,7 @@ import { isCut, isTrimmed } from '../method';
 import { isLocking, woundWhole } from '../numbers';
 import type { MistakeId } from '../reference';
 import { CHANGE_KINDS, CUTTING_KINDS, type Method, type Quantity, type Situation, type StepDefinition } from '../types';
-import { groupLabel, postWord, stringLabel } from '../words';
+import { groupLabel, postWord } from '../words';
 import { bridgePlace } from './bridgePlace';
 
 const tuningLine = (positions: readonly { note: string; number: number }[]): string =>
@@ -19,7 +19,7 @@ export const FINISH: StepDefinition[] = [
     scope: 'string',
     provides: 'bring-to-pitch',
     kinds: CHANGE_KINDS,
-    compose: ({ build, order, numbersOf }, position, string) => {
+    compose: ({ build, order, numbersOf, names }, position, string) => {
       const n = numbersOf(position, string);
       const first = order[0]?.number === position.number;
       const hanging = comesLoose(build) && first && order.length === build.positions.length;
@@ -38,16 +38,16 @@ export const FINISH: StepDefinition[] = [
             ? ['bridge-tipped', 'not-hooked']
             : [];
       return {
-        title: `Bring ${stringLabel(build, position)} near pitch, from below.`,
+        title: `Bring ${names.of(position)} near pitch, from below.`,
         detail: `Slowly: overshooting breaks strings. ${watch}${hanging ? ' Once it holds, the tape can come off.' : ''}`,
         reason: hanging
           ? `This first string is what holds the ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'} from now on.`
           : build.bridge === 'floating'
-            ? 'The bridge gets its pull back before the next string is touched.'
+            ? 'The bridge gets its tension back before the next string is touched.'
             : 'All near pitch before any fine tuning: each string changes the others.',
         numbers: {
           pull: {
-            label: 'Pull at pitch',
+            label: 'Tension at pitch',
             value: n.tensionN,
             unit: 'N',
             digits: 0,
@@ -73,10 +73,10 @@ export const FINISH: StepDefinition[] = [
     undoable: false,
     kinds: CHANGE_KINDS.filter((kind) => kind !== 'refit'),
     when: (b, m) => !(isCut(b) && m.trim.when === 'before-winding'),
-    compose: ({ build }, position, string) =>
+    compose: ({ build, names }, position, string) =>
       string.half
         ? {
-            title: `${stringLabel(build, position)} holds: cut the rest off, a hand’s breadth past the ${postWord(build)}.`,
+            title: names.lead(position, `it holds: cut the rest off, a hand’s breadth past the ${postWord(build)}.`),
             detail: 'What comes off is the other half: put it back in its envelope, labelled. Already a half: go on.',
             reason:
               'Half is long enough here, and the other half serves the next instrument. An end that slips needs the length.',
@@ -100,8 +100,8 @@ export const FINISH: StepDefinition[] = [
     scope: 'group',
     kinds: CHANGE_KINDS,
     when: (b) => b.bridge === 'floating',
-    compose: ({ build, group }) => ({
-      title: `Look from the side: bridge still upright after ${groupLabel(build, group)}?`,
+    compose: ({ names, group }) => ({
+      title: `Look from the side: bridge still upright after ${names.group(group)}?`,
       detail: 'If it leans, ease it back with both hands, thumbs at the top, before the next string.',
       reason: 'Each new string drags it a little towards the nut; little by little it tips.',
       check: {
@@ -121,21 +121,21 @@ export const FINISH: StepDefinition[] = [
     undoable: false,
     kinds: CUTTING_KINDS,
     when: (b, m) => isCut(b) && m.trim.when === 'after-first-tension',
-    compose: ({ build, method, numbersOf }, position, string) =>
+    compose: ({ method, numbersOf, names }, position, string) =>
       woundWhole(numbersOf(position, string))
         ? null
         : {
-            title: `Trim ${stringLabel(build, position)} ${method.trim.leaveMm === 0 ? 'flush' : 'to {leave}'}.`,
+            title: `Trim ${names.of(position)} ${method.trim.leaveMm === 0 ? 'flush' : 'to {leave}'}.`,
             detail: string.wound && !string.hexCore ? 'Bend first, then cut beyond the bend.' : undefined,
             reason: 'House method: trimmed once the first tension holds.',
             numbers: leaveNumber(method.trim.leaveMm),
             gate: 'Near pitch, holding, and the right string.',
             check: {
-              question: 'Holding at pitch, right string, right tail?',
+              question: 'Holding at pitch, and the loose end in the cutters?',
               good: 'It has not moved at either end since it came up.',
               ifNot: 'slips-at-post',
             },
-            mistakes: ['winding-loose', 'slips-at-post'],
+            mistakes: ['wrong-cut', 'winding-loose', 'slips-at-post'],
             cautions: ['bin-ends'],
             tools: ['cutters'],
             parts: [{ part: 'offcut', fate: 'discard', count: 1 }],
@@ -211,15 +211,15 @@ export const FINISH: StepDefinition[] = [
       return {
         title:
           method.stretchRounds === 1
-            ? `One slight tug along the length of ${each}, then retune.`
-            : `Stretch ${each} along its whole length and retune: {rounds} rounds.`,
-        detail: `Press with the thumb, lift with the fingers, firm and never yanked.${build.bridge === 'floating' ? ' A hand on the bridge.' : ''} Stop early when a pull hardly moves it.`,
+            ? `Give ${each} one light tug, then retune.`
+            : `Stretch ${each} along its whole length and retune: {rounds}.`,
+        detail: `Hold it at nut and bridge; press with the thumb, lift with the fingers, sideways too, firm and never yanked, and never let it slap.${build.bridge === 'floating' ? ' A hand on the bridge.' : ''} Stop early when a pull hardly moves it.`,
         reason: 'What gives now does not go flat in the lesson.',
         numbers: {
           rounds: {
             label: 'Rounds',
             value: method.stretchRounds,
-            unit: 'count',
+            unit: 'rounds',
             digits: 0,
             why: `House rule. More than ${MOST_ROUNDS} separates winding from core.`,
           } satisfies Quantity,
@@ -268,7 +268,7 @@ export const FINISH: StepDefinition[] = [
             ? `Trim the long ${ends} flush.`
             : `Trim the long ${ends} to {leave}, bend down or away.`,
         detail:
-          `The one step that cannot be undone. ${strings.some((s) => s.wound && !s.hexCore) ? 'Wound strings: bend first, then cut beyond the bend. ' : ''}${tied ? 'Tails at the bridge to about 10 mm: long ones buzz.' : ''}`.trim(),
+          `The one step that cannot be undone: cutter flat to the post, tips away from the head. ${strings.some((s) => s.wound && !s.hexCore) ? 'Wound strings: bend first, then cut beyond the bend. ' : ''}${tied ? 'Tails at the bridge to about 10 mm, a pad under the cutters: long ones buzz.' : ''}`.trim(),
         reason: 'A slipping string cannot be rescued once cut, so this comes last.',
         numbers: {
           ...leaveNumber(method.trim.leaveMm),
@@ -280,14 +280,14 @@ export const FINISH: StepDefinition[] = [
             why: 'As many offcuts binned as ends trimmed.',
           },
         },
-        gate: 'Stretched and settled as the method asks, right strings, right tails.',
+        gate: 'Stretched and settled as the method asks; cut only the loose end, not the string that plays.',
         check: {
-          question: 'Right strings, holding, and settled?',
+          question: 'Holding and settled, and the loose end in the cutters?',
           good: 'Nothing slipped since the last stretch, and each string is the one meant.',
           ifNot: 'still-gives',
         },
         cautions: ['sharp-ends', 'bin-ends'],
-        mistakes: ['winding-loose', 'still-gives'],
+        mistakes: ['wrong-cut', 'winding-loose', 'still-gives'],
         tools: ['cutters'],
         parts: [{ part: 'offcut', fate: 'discard', count: cut + (tied ? strings.length : 0) }],
         minutes: 0.15 * strings.length + 0.2,

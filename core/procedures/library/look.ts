@@ -89,8 +89,7 @@ export const LOOK: StepDefinition[] = [
       if (job.last?.winds !== 'self-lock') return null;
       return {
         title: 'Last time the ends were locked under themselves: they come off slower.',
-        detail:
-          'Unfold each end from under the standing string before unwinding; pointed pliers, tips away from the head.',
+        detail: 'Unfold each end from under the string before unwinding; pointed pliers, tips away from the head.',
         reason: 'The last technician’s method sets this removal and its minutes.',
         tools: ['pointed pliers'],
         minutes: 0.2,

@@ -4,9 +4,9 @@ import { isPinned } from '../../parts/tailEnds';
 import { crossing, treeWinding } from '../../winding/bass';
 import { THROUGH_HOLE_MM } from '../../winding/cut';
 import { pegTurn, tightens } from '../../winding/post';
-import { type SlackRule, sayRule } from '../../winding/slack';
+import { HAND_MM, type SlackRule } from '../../winding/slack';
 import { isCut, isTrimmed } from '../method';
-import { insteadOfRule, isLocking, type StringNumbers, underTree, windingQuantities, woundWhole } from '../numbers';
+import { isLocking, type StringNumbers, underTree, windingQuantities, woundWhole } from '../numbers';
 import type { MistakeId } from '../reference';
 import {
   CHANGE_KINDS,
@@ -18,13 +18,13 @@ import {
   type StringToFit,
 } from '../types';
 import { windsOf } from '../winds';
-import { postWord, stringLabel } from '../words';
+import { type Names, postWord } from '../words';
 
 const WIND_WORDS: Record<Method['winds'] | 'two-over', string> = {
-  'one-over': 'The first turn passes above the string’s own end, the rest below it: they clamp it.',
+  'one-over': 'The first turn passes above the tail, the rest below it: they clamp it.',
   'spiral-down': 'Every turn goes below the last, down towards the head.',
-  'self-lock': 'Take the end back under the standing string and fold it up over it before turning.',
-  'two-over': 'Two turns above the string’s own end, then under: plain strings slip more.',
+  'self-lock': 'Take the tail back under the string and fold it up over it before turning.',
+  'two-over': 'Two turns above the tail, then under: plain strings slip more.',
 };
 
 const HOLE_WORDS: Record<Method['hole'], string> = {
@@ -33,24 +33,77 @@ const HOLE_WORDS: Record<Method['hole'], string> = {
   angled: 'Set the hole at about 45° to the inside.',
 };
 
-/** A slack rule as one would say it at the bench. */
-function spoken(rule: SlackRule, n: StringNumbers): string {
-  if (n.ruleGives) return `about ${n.slackFrets.toFixed(1)} frets`;
-  if (rule.kind === 'first-fret') {
-    if (rule.times === 1) return 'about one fret';
-    if (rule.times === 1.5) return 'about a fret and a half';
-    return `about ${rule.times.toFixed(1)} frets`;
-  }
-  return `${sayRule(rule)}, ${n.slackFrets.toFixed(1)} frets`;
+const FRETS: Record<string, string> = {
+  '0.5': 'half a fret',
+  '1': 'one fret',
+  '1.5': 'a fret and a half',
+  '2': 'two frets',
+};
+const SPACINGS: Record<string, string> = {
+  '1': 'one post spacing',
+  '1.5': 'one and a half post spacings',
+  '2': 'two post spacings',
+};
+
+/** The slack as a hand measures it; undefined where only a ruler does. */
+function inHand(rule: SlackRule, n: StringNumbers): string | undefined {
+  if (n.ruleGives) return undefined;
+  if (rule.kind === 'first-fret') return FRETS[rule.times];
+  if (rule.kind === 'post-spacings') return SPACINGS[rule.spacings];
+  if (rule.kind === 'length')
+    return rule.mm === 25.4 ? 'an inch' : rule.mm === HAND_MM ? 'a hand’s breadth' : undefined;
+  return undefined;
 }
+
+/**
+ * How much of the slack to let back, as one would say and do it at the bench.
+ * @param several whether each string has its own in a row beside it
+ */
+function letBack(rule: SlackRule, n: StringNumbers, several: boolean): string {
+  if (several)
+    return rule.kind === 'first-fret' && !n.ruleGives
+      ? 'pinch it at the first fret, let it back as its row says'
+      : 'let it back as its row says';
+  if (n.ruleGives) return 'let it back {slack}';
+  switch (rule.kind) {
+    case 'first-fret':
+      return `pinch it at the first fret, let it back ${FRETS[rule.times] ?? `${rule.times} times that far`} ({slack})`;
+    case 'to-fret':
+      return `let it back as far as from the nut to fret ${rule.fret} ({slack})`;
+    case 'post-spacings':
+      return `let it back ${SPACINGS[rule.spacings] ?? `${rule.spacings} post spacings`} ({slack})`;
+    case 'length':
+      return rule.mm === 25.4
+        ? 'let it back an inch ({slack})'
+        : rule.mm === HAND_MM
+          ? 'let it back a hand’s breadth ({slack})'
+          : 'let it back {slack} by ruler';
+    case 'lift':
+      return `lift it ${rule.heightMm} mm off the board to take up the slack ({slack})`;
+    default:
+      return 'let it back {slack}';
+  }
+}
+
+/** So many post spacings, to the half that an eye can judge. */
+function halves(spacings: number): string {
+  const n = Math.max(0.5, Math.round(spacings * 2) / 2);
+  return SPACINGS[n] ?? (n === 0.5 ? 'half a post spacing' : `${n} post spacings`);
+}
+
+/** Why a string under a tree is wound as it is; where not all of it has room, as much as goes on. */
+const treeWhy = (build: Build, position: Position, n: StringNumbers): string =>
+  n.rule.kind === 'whole' && n.ruleGives
+    ? 'Nothing else presses it into its nut slot, so as much of it goes on as the post takes.'
+    : treeWinding(build, position).why;
 
 const endLeftLong = (build: Build, method: Method): string | undefined =>
   !isCut(build)
     ? undefined
     : method.trim.when === 'when-settled'
-      ? 'Leave the end long: trim after the last stretch.'
+      ? 'Do not trim yet: that comes after the last stretch.'
       : method.trim.when === 'after-first-tension'
-        ? 'Leave the end long until the first tension holds.'
+        ? 'Do not trim until it is near pitch and holding.'
         : undefined;
 
 const tailMistake = (build: Build): MistakeId =>
@@ -82,14 +135,15 @@ export const POST: StepDefinition[] = [
     undoable: false,
     kinds: CUTTING_KINDS,
     when: (b, m) => isCut(b) && m.trim.when === 'before-winding',
-    compose: ({ build, numbersOf }, position, string) => {
+    compose: ({ build, numbersOf, names }, position, string) => {
       const n = numbersOf(position, string);
       if (woundWhole(n)) return null;
-      const bend = string.wound && !string.hexCore;
+      // Under a string tree the thick strings are bent at the mark whatever the core looks like.
+      const bend = string.wound && (!string.hexCore || underTree(build));
       return {
-        title: `Measure ${stringLabel(build, position)}: ${bend ? 'bend it 90°, then cut' : 'cut'} {cut} past its post.`,
+        title: `Measure ${names.of(position)}: ${bend ? 'bend it 90°, then cut' : 'cut'} {cut} past its post.`,
         detail:
-          `${n.cut.spacings.toFixed(1)} post spacings along the head. ${bend ? 'Cut beyond the bend: on a round core a cut without a bend lets the winding come loose. ' : ''}${underTree(build) ? treeWinding(build, position).why : ''}`.trim(),
+          `About ${halves(n.cut.spacings)} along the head. ${bend ? 'Cut beyond the bend: on a round core a cut without a bend lets the winding come loose. ' : ''}${underTree(build) ? treeWhy(build, position, n) : ''}`.trim(),
         reason:
           build.tuner === 'slotted-post'
             ? 'The end goes down the post, so its length is decided now.'
@@ -125,10 +179,10 @@ export const POST: StepDefinition[] = [
     scope: 'string',
     kinds: CUTTING_KINDS,
     when: (b, m) => isCut(b) && m.trim.when === 'before-winding',
-    compose: ({ build, numbersOf }, position, string) =>
+    compose: ({ build, numbersOf, names }, position, string) =>
       woundWhole(numbersOf(position, string))
         ? {
-            title: `Do not cut ${stringLabel(build, position)}: its whole length goes on.`,
+            title: names.lead(position, 'do not cut it; its whole length goes on.'),
             ...(underTree(build) ? { detail: treeWinding(build, position).why } : {}),
             reason: 'What is wound far down pulls down at the nut.',
             minutes: 0.1,
@@ -140,15 +194,17 @@ export const POST: StepDefinition[] = [
     phase: 'fit-post',
     scope: 'string',
     kinds: CHANGE_KINDS,
-    compose: ({ build, method, job, numbersOf }, position, string): StepBody => {
+    compose: ({ build, method, job, numbersOf, names }, position, string): StepBody => {
       const n = numbersOf(position, string);
-      const { slack, winds } = windingQuantities(build, n);
-      const name = stringLabel(build, position);
-      const twist = 'Let any twist run out first: a twisted string plays out of tune.';
+      const { slack: length, winds } = windingQuantities(build, n);
+      const hand = inHand(n.rule, n);
+      const slack = hand ? { ...length, hand } : length;
+      const name = names.of(position);
+      const twist = 'Let it hang and untwist first: a twisted string plays out of tune.';
       const notYet = isTrimmed(build, job.kind)
         ? endLeftLong(build, method)
         : isCut(build)
-          ? 'Leave the end long: nothing is cut in this job.'
+          ? 'Do not trim: nothing is cut in this job.'
           : undefined;
       const shared = {
         mistakes: ['wrong-string', 'too-short'] as MistakeId[],
@@ -160,7 +216,7 @@ export const POST: StepDefinition[] = [
           ...shared,
           title: `Pull ${name} taut through its post and close the lock by hand.`,
           detail: `Hand-tight only, no pliers. ${twist}`,
-          reason: 'The lock holds it: slack would only have to be wound off again.',
+          reason: 'The lock holds it: slack would only be wound off again.',
           numbers: { winds },
           ...(notYet ? { notYet } : {}),
           mistakes: ['lock-slips', 'wrong-string'],
@@ -185,11 +241,10 @@ export const POST: StepDefinition[] = [
         };
       }
       if (underTree(build)) {
-        const tree = treeWinding(build, position);
         return {
           ...shared,
-          title: `Put ${name} through its post: ${woundWhole(n) ? 'wind its whole length' : 'leave {slack}'}.`,
-          detail: `${tree.why}${n.ruleGives ? ` ${insteadOfRule(n)}` : ''} ${twist}`,
+          title: `Put ${name} through its post: ${names.several ? 'leave what its row says' : woundWhole(n) ? 'wind its whole length' : 'leave {slack}'}.`,
+          detail: `${treeWhy(build, position, n)} ${twist}`,
           reason: 'Too few winds here give an open-string rattle that looks like a bad nut.',
           numbers: { slack, winds },
           ...(notYet ? { notYet } : {}),
@@ -198,9 +253,12 @@ export const POST: StepDefinition[] = [
       const word = postWord(build);
       return {
         ...shared,
-        title: `Pull ${name} through, then back {slack}: ${spoken(n.rule, n)}.`,
-        detail: `${insteadOfRule(n) ? `${insteadOfRule(n)} ` : ''}${word === 'roller' ? '' : `${HOLE_WORDS[method.hole]} `}Bend the end where it leaves the hole. ${twist}`,
-        reason: `Slack becomes winds: ${n.winds.turns.toFixed(1)} turns here.`,
+        title: `Pull ${name} tight through its ${word}, ${letBack(n.rule, n, names.several)}.`,
+        detail:
+          word === 'roller'
+            ? `Through the hole from above, back over the roller and under the string, so that the first turn lies on the tail; a thin one once more round. ${twist}`
+            : `${HOLE_WORDS[method.hole]} Bend the end where it leaves the hole. ${twist}`,
+        reason: 'Slack becomes winds: too little slips, too much never settles.',
         numbers: { slack, winds },
         ...(notYet ? { notYet } : {}),
       };
@@ -212,20 +270,23 @@ export const POST: StepDefinition[] = [
     scope: 'string',
     provides: 'wind-post',
     kinds: CHANGE_KINDS,
-    compose: ({ build, method, numbersOf }, position, string): StepBody => {
+    compose: ({ build, method, numbersOf, names }, position, string): StepBody => {
       const n = numbersOf(position, string);
       const { winds, stack } = windingQuantities(build, n);
       return isLocking(build)
-        ? takeUp(build, position, winds)
-        : wind(build, method, position, string, n, { winds, stack });
+        ? takeUp(build, position, winds, names)
+        : wind(build, method, position, string, n, { winds, stack }, names);
     },
   },
 ];
 
-function takeUp(build: Build, position: Position, winds: Quantity): StepBody {
+function takeUp(build: Build, position: Position, winds: Quantity, names: Names): StepBody {
   return {
-    title: `${stringLabel(build, position)}: finger in the nut slot, turn the post ${tightens(build.head, position.side, build.handedness)}.`,
-    detail: 'It comes up within one turn. The string leaves on the inside of the post.',
+    title: names.lead(
+      position,
+      `finger in the nut slot, turn the post ${names.several && build.head !== 'in-line' ? 'so that the string leaves on the inside' : tightens(build.head, position.side, build.handedness)}.`,
+    ),
+    detail: `It comes up within one turn.${names.several && build.head !== 'in-line' ? '' : ' The string leaves on the inside of the post.'}`,
     reason: 'On the inside it pulls straight from the nut.',
     numbers: { winds },
     check: {
@@ -234,7 +295,7 @@ function takeUp(build: Build, position: Position, winds: Quantity): StepBody {
       ifNot: 'wrong-side',
     },
     mistakes: ['wrong-side', 'lock-slips', 'out-of-slot', tailMistake(build)],
-    tools: ['winder'],
+    tools: build.tuner === 'friction-peg' ? [] : ['winder'],
     drawing: 'post',
     minutes: 0.4,
   };
@@ -247,8 +308,8 @@ function wind(
   string: StringToFit,
   n: StringNumbers,
   numbers: Record<string, Quantity>,
+  names: Names,
 ): StepBody {
-  const name = stringLabel(build, position);
   const word = postWord(build);
   const turn = tightens(build.head, position.side, build.handedness);
   const advice = n.advice ? ` ${n.advice}` : '';
@@ -259,9 +320,9 @@ function wind(
     return {
       title: bass
         ? cross.nearlyWhole
-          ? `${name}: wind almost the whole string away from the wall, cross over, then run straight.`
-          : `${name}: {away} away from the wall, cross over, then run straight from the nut.`
-        : `${name}: finger in the nut slot, wind over the top towards the pegbox wall.`,
+          ? names.lead(position, 'wind almost the whole string away from the wall, cross over, then run straight.')
+          : names.lead(position, '{away} away from the wall, cross over, then run straight from the nut.')
+        : names.lead(position, 'finger in the nut slot, wind over the top towards the pegbox wall.'),
       detail: bass
         ? `Seen from its own end the peg turns ${direction}. The last turns lie so that the string runs straight from the nut to the peg.${advice}`
         : `Seen from its own end the peg turns ${direction}. The last turns press against the wall and pull the peg in.${advice}`,
@@ -301,9 +362,14 @@ function wind(
   }
   const direction = turn === 'over-the-top' ? 'over the top' : turn;
   const school = windsOf(method, string.wound);
+  // Where the two sides turn different ways, each row of several says its own.
+  const byRow = names.several && turn !== 'over-the-top' && build.head !== 'in-line';
   return {
-    title: `${name}: finger in the nut slot, turn the ${word} ${direction}.`,
-    detail: `${WIND_WORDS[school]} ${word === 'roller' ? 'Coils run towards the edge of the slot, so that it pulls straight.' : 'The string leaves on the inside.'}${build.extras.includes('string-tree') && !isBowed(build.family) ? ' Where the string tree holds it, it goes under the tree now.' : ''} Stop when it just holds.${advice}`,
+    title: names.lead(
+      position,
+      `finger in the nut slot, turn the ${word} ${byRow ? 'so that the string leaves on the inside' : direction}.`,
+    ),
+    detail: `${word === 'roller' ? 'Coils lie side by side and run towards the edge of the slot, so that it pulls straight.' : `First turn by hand, the other fingers keeping the string tight. ${WIND_WORDS[school]}`} ${word === 'roller' ? 'Stack none on another.' : byRow ? '' : 'The string leaves on the inside.'}${build.extras.includes('string-tree') && !isBowed(build.family) ? ' Where the string tree holds it, it goes under the tree now.' : ''} Stop when it just holds.${advice}`,
     reason: 'Winds that run down press the string into its nut slot.',
     numbers,
     check: {
@@ -323,7 +389,7 @@ function wind(
       tailMistake(build),
       ...(build.family === 'bass-guitar' ? (['open-rattle'] as const) : []),
     ],
-    tools: ['winder'],
+    tools: build.tuner === 'friction-peg' ? [] : ['winder'],
     drawing: 'post',
     // Turning takes the time; folding an end under itself a little more.
     minutes: 0.3 + 0.07 * n.winds.turns + (school === 'self-lock' ? 0.1 : 0),

@@ -22,7 +22,7 @@ export const PREPARE: StepDefinition[] = [
         title: bass
           ? 'Lay it on its back on a padded floor or bench, a roll under the neck.'
           : 'Lay it on the padded bench, a roll under the neck.',
-        detail: `${describeBuild(build.family, build.size)}: the neck carries the support, so the head takes no load.`,
+        detail: `${describeBuild(build.family, build.size)}: the neck carries the support, so the head takes no load.${build.bridge === 'fixed' && !['electric', 'bass-guitar'].includes(build.family) ? ' A cloth over the top while ends hang from the bridge.' : ''}`,
         reason: 'Never a bare table: the finish and the head pay for it.',
         ...(bass ? { cautions: ['heavy' as const] } : {}),
         tools: ['padded bench or the open case', 'neck roll'],
@@ -61,7 +61,7 @@ export const PREPARE: StepDefinition[] = [
           ifNot: 'wrong-string',
         },
         tools: [
-          ...(build.head === 'pegbox'
+          ...(build.head === 'pegbox' || build.tuner === 'friction-peg'
             ? []
             : ['winder', ...(isTrimmed(build, job.kind) || halves > 0 ? ['cutters'] : [])]),
           'tuner',
@@ -78,13 +78,16 @@ export const PREPARE: StepDefinition[] = [
     provides: 'hold-bridge',
     kinds: CHANGE_KINDS,
     when: (b) => b.bridge === 'floating',
-    compose: ({ build }) => ({
+    compose: ({ build, method }) => ({
       title: 'Mark where the bridge’s feet stand.',
       detail: isBowed(build.family)
         ? 'A pencil tick on low-tack tape beside each foot; feet belong between the inner nicks of the sound holes. A cloth under the tailpiece.'
         : 'A pencil tick on low-tack tape beside each foot.',
-      reason: 'Only the strings hold this bridge: it never stands with more than one string off.',
-      notYet: 'No second string off before this one is near pitch.',
+      reason: `Only the strings hold this bridge: it never stands with more than ${method.atATime === 2 ? 'two strings' : 'one string'} off.`,
+      notYet:
+        method.atATime === 2
+          ? 'The other two stay at pitch until these two are near pitch.'
+          : 'No second string off before this one is near pitch.',
       tools: ['masking tape', 'pencil', ...(isBowed(build.family) ? ['soft cloth'] : [])],
       minutes: 0.6,
     }),
@@ -176,7 +179,7 @@ export const PREPARE: StepDefinition[] = [
     when: (b) => b.extras.includes('string-tree'),
     compose: ({ build }) => ({
       title: underTree(build)
-        ? 'Mind the string tree: the string beside it has the least pull down.'
+        ? 'A first: nothing holds it down, so wind all of it.'
         : 'Mind the string tree: new strings go under it before they are tight.',
       reason: 'A string tightened beside the tree has to come off again.',
       parts: [{ part: 'string tree', fate: 'keep-in-place', count: 0 }],

@@ -1,7 +1,8 @@
-import { comesLoose } from '../../parts/tailEnds';
+import type { Position } from '../../instruments/build';
+import { comesLoose, isPinned } from '../../parts/tailEnds';
 import { isLocking } from '../numbers';
 import { CHANGE_KINDS, type PartFate, type Situation, type StepDefinition } from '../types';
-import { groupLabel, groupPhrase, postWord, stringLabel } from '../words';
+import { groupPhrase, postWord } from '../words';
 
 const plural = (n: number) => (n > 1 ? 's' : '');
 
@@ -13,10 +14,10 @@ export const REMOVE: StepDefinition[] = [
     scope: 'group',
     provides: 'slacken',
     kinds: CHANGE_KINDS,
-    compose: ({ build, group }) => {
+    compose: ({ build, group, names }) => {
       const bowedPeg = build.tuner === 'tapered-peg';
       return {
-        title: `Slacken ${groupLabel(build, group)} completely, a hand resting on ${group.length > 1 ? 'them' : 'it'}.`,
+        title: `Slacken ${names.group(group)} completely, a hand resting on ${group.length > 1 ? 'them' : 'it'}.`,
         detail: `${groupPhrase(build, group, 'loosens')} Pitch rising means the wrong way.${bowedPeg ? ' Hold the head; ease the peg, do not pull it out.' : ''}${build.tuner === 'worm-gear' ? ' A neighbour in the way of the peg may be slackened a little, and comes back at once.' : ''}`,
         reason: 'A string cut or freed under tension flies, and can stick in the top.',
         check: {
@@ -25,7 +26,8 @@ export const REMOVE: StepDefinition[] = [
           ifNot: 'not-slack',
         },
         mistakes: ['not-slack', ...(bowedPeg ? (['peg-slips'] as const) : [])],
-        tools: build.head === 'pegbox' ? [] : ['winder'],
+        // A button that is turned with the fingers takes no winder.
+        tools: build.head === 'pegbox' || build.tuner === 'friction-peg' ? [] : ['winder'],
         minutes: 0.2 * group.length + 0.2,
       };
     },
@@ -40,9 +42,8 @@ export const REMOVE: StepDefinition[] = [
       title:
         build.tuner === 'locking-thumbwheel'
           ? `Open the thumb wheel${plural(group.length)} at the back of the head.`
-          : `Open the lock${plural(group.length)} on top of the post${plural(group.length)}.`,
+          : `Loosen the thumb screw${plural(group.length)} on top.`,
       reason: 'After slackening, never before: the lock is all that holds the string.',
-      ...(build.tuner === 'locking-screw' ? { tools: ['key for the lock'] } : {}),
       minutes: 0.1 * group.length,
     }),
   },
@@ -58,11 +59,11 @@ export const REMOVE: StepDefinition[] = [
         ? null
         : {
             title: `Hold ${group.length === build.positions.length ? 'the strings' : 'them'} down and cut ${build.family === 'electric' ? 'between the pickups' : 'over the soundhole'}.`,
-            detail: 'One by one, held on both sides of the cut.',
+            detail: 'Hold the strings down at the 12th fret with one hand, cut one by one with the other.',
             reason: 'Short ends draw out without scratching; only ever when every string is silent.',
             cautions: ['under-tension', 'sharp-ends'],
             tools: ['cutters'],
-            skipBecause: ['Unwinding them whole'],
+            skipBecause: ['Not cutting, unwinding them'],
             minutes: 0.08 * group.length,
           },
   },
@@ -72,13 +73,13 @@ export const REMOVE: StepDefinition[] = [
     scope: 'group',
     provides: 'release-post',
     kinds: CHANGE_KINDS,
-    compose: ({ build, group, job }) => {
+    compose: ({ build, group, job, names }) => {
       const word = postWord(build);
       const from = `${group.length > 1 ? 'their' : 'its'} ${word}${plural(group.length)}`;
       const locked = job.last?.winds === 'self-lock';
       const how = isLocking(build)
-        ? `Draw ${groupLabel(build, group)} out of the open lock${plural(group.length)}.`
-        : `Unwind ${groupLabel(build, group)} from ${from}.`;
+        ? `Draw ${names.group(group)} out of the open lock${plural(group.length)}.`
+        : `Unwind ${names.group(group)} from ${from}.`;
       const detail =
         build.tuner === 'slotted-post'
           ? 'Lift the coils off, then the bent end out of the post.'
@@ -107,8 +108,11 @@ export const REMOVE: StepDefinition[] = [
     provides: 'release-tail',
     kinds: CHANGE_KINDS,
     compose: (s, position) => {
-      const name = stringLabel(s.build, position);
-      return { ...tailOff(s, name), parts: partsOff(s, position.number), cautions: ['under-tension', 'sharp-ends'] };
+      return {
+        ...tailOff(s, position),
+        parts: partsOff(s, position.number),
+        cautions: [...(isPinned(s.build.tailEnd) ? (['pin-under-tension'] as const) : []), 'sharp-ends'],
+      };
     },
   },
   {
@@ -134,8 +138,8 @@ export const REMOVE: StepDefinition[] = [
     phase: 'remove',
     scope: 'group',
     kinds: CHANGE_KINDS.filter((kind) => kind !== 'refit'),
-    compose: ({ build, group }) => ({
-      title: `Coil ${groupLabel(build, group)} and bin ${group.length > 1 ? 'them' : 'it'} now.`,
+    compose: ({ names, group }) => ({
+      title: `Coil ${names.group(group)} and bin ${group.length > 1 ? 'them' : 'it'} now.`,
       detail: 'Old strings are never used again.',
       reason: 'Ends on the floor are stepped on.',
       parts: [{ part: 'old string', fate: 'discard', count: group.length }],
@@ -148,8 +152,8 @@ export const REMOVE: StepDefinition[] = [
     phase: 'remove',
     scope: 'group',
     kinds: ['refit'],
-    compose: ({ build, group }) => ({
-      title: `Lay ${groupLabel(build, group)} down in order, coiled wide, each with its number.`,
+    compose: ({ names, group }) => ({
+      title: `Lay ${names.group(group)} down in order, coiled wide, each with its number.`,
       reason: 'The same strings go back, each to its own place; a tight coil kinks.',
       parts: [{ part: 'string of its own', fate: 'put-back', count: group.length }],
       cautions: ['sharp-ends'],
@@ -165,12 +169,13 @@ type TailOff = Pick<
 >;
 
 /** Taking one string out of its tail end. */
-function tailOff({ build }: Situation, name: string): TailOff {
+function tailOff({ build, names }: Situation, position: Position): TailOff {
+  const name = names.of(position);
   switch (build.tailEnd) {
     case 'pin-bridge':
       return {
-        title: `Pull the pin of ${name}: up, while pushing the string in.`,
-        detail: 'Lay the pins down in order: each has worn to its own string.',
+        title: `Pull ${names.part('pin', position)}: up, while pushing the string in.`,
+        detail: 'Lay the pins down in order: each has worn to its own string. A worn one is changed now.',
         reason: 'Pushing the string in frees the end that jams the pin.',
         mistakes: ['pin-stuck'],
         tools: ['winder notch or pin puller'],
@@ -180,7 +185,7 @@ function tailOff({ build }: Situation, name: string): TailOff {
     case 'tie-block-12':
     case 'uke-tie':
       return {
-        title: `Push the tail of ${name} back through and draw it out.`,
+        title: `Push ${names.part('tail', position)} back through and draw it out.`,
         detail: 'Look how the neighbour is tied first: it shows how the new one should look.',
         reason: 'Pulling instead of pushing draws the turns tight.',
         mistakes: [],

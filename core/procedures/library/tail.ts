@@ -10,7 +10,6 @@ import {
   type StepDefinition,
   type StringToFit,
 } from '../types';
-import { groupLabel, stringLabel } from '../words';
 
 const bendAtBall: Quantity = {
   label: 'Bend from the ball',
@@ -47,10 +46,10 @@ export function tiesFor(
 }
 
 function tie(s: Situation, position: Position, string: StringToFit): StepBody {
-  const { build } = s;
+  const { build, names } = s;
   const tailEnd = build.tailEnd as 'tie-block-6' | 'tie-block-12' | 'uke-tie';
   const { turns, why } = tiesFor(tailEnd, string, isThinnest(s, string));
-  const name = stringLabel(build, position);
+  const name = names.of(position);
   const count: Quantity = {
     label: tailEnd === 'uke-tie' ? 'Tucks' : 'Turns',
     value: turns,
@@ -69,7 +68,16 @@ function tie(s: Situation, position: Position, string: StringToFit): StepBody {
         ? 'Long enough for the next string to hold it down.'
         : 'Enough to hold until it is trimmed to about 10 mm.',
   };
-  const times = turns === 1 ? 'once' : '{turns} times';
+  const times =
+    turns === 1
+      ? 'once'
+      : names.several
+        ? '{turns} times'
+        : turns === 2
+          ? 'twice'
+          : turns === 3
+            ? 'three times'
+            : '{turns} times';
   const title = {
     'uke-tie': `Tie ${name}: through, up the inside, tuck ${times}.`,
     'tie-block-6': `Tie ${name}: in from the head side, back over, under itself, tuck ${times}.`,
@@ -101,7 +109,7 @@ function tie(s: Situation, position: Position, string: StringToFit): StepBody {
 }
 
 interface Fit {
-  title: (name: string) => string;
+  title: (name: string, end: string) => string;
   detail?: (build: Build) => string;
   question: string;
   good: string;
@@ -168,7 +176,7 @@ const FITS: Partial<Record<Build['tailEnd'], Fit>> = {
     minutes: 0.4,
   },
   'loop-tailpiece': {
-    title: (name) => `Hook the end of ${name} to its place in the tailpiece.`,
+    title: (_, end) => `Hook ${end} to its place in the tailpiece.`,
     detail: (b) =>
       `${b.stringEnd === 'loop' ? 'Open the loop a little first. ' : ''}Under its finger or through the hole as you noted; keep a light pull on it so that it does not jump off.`,
     question: 'Hooked, and on its own path?',
@@ -178,7 +186,7 @@ const FITS: Partial<Record<Build['tailEnd'], Fit>> = {
     minutes: 0.4,
   },
   'tailpiece-plain': {
-    title: (name) => `Set the end of ${name} in its slot of the tailpiece.`,
+    title: (_, end) => `Set ${end} in its slot of the tailpiece.`,
     detail: (b) =>
       `Check the ${end(b)} sits before winding; a slot too tight is eased with a small rasp. Lay the string in its bridge notch.`,
     question: 'End seated in its slot?',
@@ -188,7 +196,7 @@ const FITS: Partial<Record<Build['tailEnd'], Fit>> = {
     minutes: 0.4,
   },
   'tailpiece-fine-tuners': {
-    title: (name) => `Hang the end of ${name} in its fine tuner.`,
+    title: (_, end) => `Hang ${end} in its fine tuner.`,
     detail: (b) =>
       `Check the ${end(b)} sits ${b.stringEnd === 'loop' ? 'on the hook' : 'between the prongs'} before winding, the fine tuner at mid travel. Lay the string in its bridge notch.`,
     question: 'End seated, fine tuner at mid travel?',
@@ -208,8 +216,8 @@ export const TAIL: StepDefinition[] = [
     provides: 'seat-tail',
     kinds: CHANGE_KINDS,
     compose: (s, position, string): StepBody => {
-      const { build } = s;
-      const name = stringLabel(build, position);
+      const { build, names } = s;
+      const name = names.of(position);
       const reason = 'Tail end first: what is not seated here slips or pulls out later.';
       const extras = extrasOn(s, position);
       const tail = build.tailEnd;
@@ -218,8 +226,8 @@ export const TAIL: StepDefinition[] = [
         const knot = build.stringEnd === 'knot';
         return {
           title: knot
-            ? `Knot the end of ${name}; knot in, pin on it, groove to the string.`
-            : `Bend ${name} {bend} from the ball; ball in, pin on it, groove to the string.`,
+            ? `Knot ${names.part('end', position)}; knot in, pin after it, groove facing the nut.`
+            : `Bend ${name} {bend} from the ball; ball in, pin after it, groove facing the nut.`,
           detail: `Pull up on the string while pressing the pin: feel the ${end(build)} slide off the tip and against the plate. Tug.`,
           reason,
           numbers: knot ? {} : { bend: bendAtBall },
@@ -237,7 +245,7 @@ export const TAIL: StepDefinition[] = [
       if (tail === 'uke-slot') {
         const thin = isThinnest(s, string);
         return {
-          title: `Knot the end of ${name} and draw it down into its slot.`,
+          title: `Knot ${names.part('end', position)} and draw it down into its slot.`,
           detail: thin ? 'Pass the end through once more: a thin string needs a thicker knot.' : undefined,
           reason,
           check: {
@@ -252,7 +260,7 @@ export const TAIL: StepDefinition[] = [
       }
       const fit = FITS[tail] as Fit;
       return {
-        title: fit.title(name),
+        title: fit.title(name, names.part('end', position)),
         detail: [fit.detail?.(build), extras].filter(Boolean).join(' ') || undefined,
         reason,
         check: { question: fit.question, good: fit.good, ifNot: fit.ifNot },
@@ -268,10 +276,10 @@ export const TAIL: StepDefinition[] = [
     scope: 'group',
     kinds: CHANGE_KINDS,
     when: (b) => isPinned(b.tailEnd),
-    compose: ({ build, group }) => {
+    compose: ({ build, group, names }) => {
       const what = build.stringEnd === 'knot' ? 'knot' : 'ball';
       return {
-        title: `Reach inside and feel the ${what}${group.length > 1 ? 's' : ''} of ${groupLabel(build, group)}.`,
+        title: `Reach inside and feel the ${what}${group.length > 1 ? 's' : ''} of ${names.group(group)}.`,
         detail: 'Only possible now, while the strings are slack.',
         reason: 'One on the tip of its pin pushes the pin out or takes days to settle.',
         check: {

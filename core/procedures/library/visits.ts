@@ -37,8 +37,8 @@ export const VISITS: StepDefinition[] = [
           ? 'Look through the sound hole on the treble side: does the soundpost stand?'
           : 'Look for what let go: dry air, a slipped tail, a lifting bridge, a crack.',
         reason:
-          build.head === 'pegbox'
-            ? 'Strings that all went slack at once say dry air and loose pegs, not old strings.'
+          build.tuner === 'tapered-peg'
+            ? 'Strings that all went slack at once say dry air and pegs that shrank, not old strings.'
             : 'Strings that all went slack at once say that something let go.',
         check: {
           question: bowed ? 'Does the soundpost stand?' : 'Wood whole, bridge sound?',
@@ -80,7 +80,7 @@ export const VISITS: StepDefinition[] = [
       const place = bridgePlace(build);
       return {
         title: `${isBowed(build.family) ? 'Treble side down. ' : ''}Two strings barely tight, bridge back on its marks.`,
-        detail: `${string(build, first)} just enough to hold it: ${place.where}. Straighten it from the side.`,
+        detail: `Whichever string still holds comes first, else ${string(build, first)}, just enough to hold it: ${place.where}. Straighten it from the side.`,
         reason: isBowed(build.family)
           ? 'Leaning on the soundpost’s side keeps the post from walking.'
           : 'The first tension is tiny: it only keeps the bridge from falling.',
@@ -97,6 +97,22 @@ export const VISITS: StepDefinition[] = [
     },
   },
   {
+    id: 'rescue.hooked',
+    phase: 'prepare',
+    scope: 'instrument',
+    kinds: ['emergency'],
+    when: (b) => b.bridge === 'floating',
+    compose: ({ build }) => ({
+      title: `Is every string still hooked at the tail?${build.extras.includes('fine-tuners') ? ' Screw the fine tuners out.' : ''}`,
+      detail: 'An end that slipped off while it was slack is hooked again before anything is tightened.',
+      reason: 'A string that lets go of the tail under tension takes the bridge with it.',
+      check: { question: 'Every end seated?', good: 'A light pull by hand moves none.', ifNot: 'not-hooked' },
+      mistakes: ['not-hooked'],
+      ...(isBowed(build.family) ? { tools: ['light for the soundpost'] } : {}),
+      minutes: 0.5,
+    }),
+  },
+  {
     id: 'rescue.peg',
     phase: 'prepare',
     scope: 'instrument',
@@ -105,7 +121,7 @@ export const VISITS: StepDefinition[] = [
     compose: ({ build }) => ({
       title:
         build.tuner === 'tapered-peg'
-          ? 'Where a peg is bare: compound on its two shiny rings.'
+          ? 'Any peg that slipped: compound on its two shiny bands.'
           : 'Where a peg turns freely: snug its screw.',
       detail:
         build.tuner === 'tapered-peg'
@@ -126,15 +142,17 @@ export const VISITS: StepDefinition[] = [
     compose: ({ build }) => {
       const order = rescueOrder(build);
       return {
-        title: 'Bring the pull back in balance, a little at a time.',
-        detail: `${order.map((pair) => string(build, pair)).join(', then ')}. Half way first, then again.`,
+        title: `Rewind each string${build.head === 'pegbox' ? ' neatly against the pegbox wall' : ''}, a little tension at a time.`,
+        detail: `${order.map((pair) => string(build, pair)).join(', then ')}. Half way first, then again.${build.bridge === 'floating' ? ' After each string look from the side: the bridge must not tip forward.' : ''} Graphite at nut and bridge while it is slack.`,
         reason:
           build.bridge === 'floating'
             ? 'Tight on one side and slack on the other walks the bridge off its place.'
             : 'A top that was slack takes its load back slowly.',
         check: {
           question:
-            build.bridge === 'floating' ? 'Stop and look: bridge not tipped forward?' : 'Nothing moved or creaked?',
+            build.bridge === 'floating'
+              ? 'Looked after each string: bridge not tipped forward?'
+              : 'Nothing moved or creaked?',
           good: build.bridge === 'floating' ? 'Upright, feet down on the top.' : 'Bridge flat, no new gap.',
           ifNot: build.bridge === 'floating' ? 'bridge-tipped' : 'needs-repair',
         },

@@ -11,6 +11,8 @@ import work from './0009-work';
 import shifts from './0010-shifts';
 import speed from './0011-speed';
 import bounds from './0012-bounds';
+import answers from './0013-answers';
+import lead from './0014-lead';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -26,4 +28,6 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0010-shifts': shifts,
   '0011-speed': speed,
   '0012-bounds': bounds,
+  '0013-answers': answers,
+  '0014-lead': lead,
 };

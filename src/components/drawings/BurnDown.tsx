@@ -1,6 +1,7 @@
 import { scaleLinear, scaleUtc } from 'd3-scale';
 import { area, curveStepAfter, line } from 'd3-shape';
 import type { Outlook } from '../../../core/stock/ahead';
+import { CrossAxis, LeftAxis } from '../../ui/Axis';
 
 const WIDTH = 640;
 const HEIGHT = 230;
@@ -45,25 +46,15 @@ export function BurnDown(p: {
       className="w-full max-w-[760px]"
       aria-label={`${p.now} ${p.unit} now, ${last?.left ?? p.now} left after ${weeks.length} weeks, between ${last?.low} and ${last?.high} by chance. Order at ${p.point}.`}
     >
-      {y
-        .ticks(4)
-        .filter(Number.isInteger)
-        .map((t) => (
-          <g key={t}>
-            <path
-              d={`M${EDGE.left} ${y(t)}H${WIDTH - EDGE.right}`}
-              className={t === 0 ? 'stroke-base-content' : 'stroke-base-300'}
-            />
-            <text x={EDGE.left - 7} y={y(t) + 4} textAnchor="end" className="fill-current text-[12px]">
-              {t}
-            </text>
-          </g>
-        ))}
-      {x.ticks(6).map((t) => (
-        <text key={t.getTime()} x={x(t)} y={HEIGHT - 10} textAnchor="middle" className="fill-current text-[12px]">
-          {month.format(t)}
-        </text>
-      ))}
+      <LeftAxis
+        scale={y}
+        ticks={4}
+        say={(t) => (Number.isInteger(t) ? String(t) : '')}
+        from={EDGE.left}
+        to={WIDTH - EDGE.right}
+      />
+      <path d={`M${EDGE.left} ${y(0)}H${WIDTH - EDGE.right}`} className="stroke-base-content" />
+      <CrossAxis scale={x} ticks={6} say={(t) => month.format(t)} at={HEIGHT - 10} />
       <path d={band ?? ''} className="fill-primary" opacity={0.16} />
       <path d={path ?? ''} fill="none" className="stroke-primary" strokeWidth={2.5} />
       <path

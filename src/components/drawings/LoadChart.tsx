@@ -1,6 +1,7 @@
 import { scaleLinear, scalePoint } from 'd3-scale';
 import { curveStepAfter, line } from 'd3-shape';
 import { type LoadStep, SAFE_SHARE } from '../../../core/load/during';
+import { LeftAxis } from '../../ui/Axis';
 
 export interface LoadLine {
   name: string;
@@ -38,14 +39,7 @@ export function LoadChart({ lines, floating }: { lines: readonly LoadLine[]; flo
       aria-label={`Pull kept during the change. ${says}.`}
       className="w-full max-w-[520px]"
     >
-      {y.ticks(4).map((t) => (
-        <g key={t}>
-          <path d={`M${EDGE.left} ${y(t)}H${WIDTH - EDGE.right}`} className="stroke-base-300" />
-          <text x={EDGE.left - 6} y={y(t) + 4} textAnchor="end" className="fill-current text-[12px]">
-            {Math.round(t * 100)} %
-          </text>
-        </g>
-      ))}
+      <LeftAxis scale={y} ticks={4} say={(t) => `${Math.round(t * 100)} %`} from={EDGE.left} to={WIDTH - EDGE.right} />
       {floating && (
         <g>
           <path

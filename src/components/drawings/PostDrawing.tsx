@@ -6,9 +6,9 @@ export interface PostDrawingProps {
   turns: number;
   gaugeMm: number;
   diameterMm: number;
-  /** Turns that go above the string's own end. */
+  /** Turns that go above the string's tail. */
   over: 0 | 1 | 2;
-  /** The end is folded back under the standing string. */
+  /** The end is folded back under the string. */
   selfLock: boolean;
   /** The post itself holds the string. */
   locking: boolean;
@@ -24,7 +24,7 @@ export interface PostDrawingProps {
 const WIDTH = 300;
 
 /**
- * A post, roller or peg with this string's predicted winds to scale: the helix, its own end clearly over or under, the
+ * A post, roller or peg with this string's predicted winds to scale: the helix, its tail clearly over or under, the
  * side it leaves on, which way to turn, and the stack against the room there is.
  */
 export function PostDrawing(p: PostDrawingProps) {
@@ -50,7 +50,7 @@ export function PostDrawing(p: PostDrawingProps) {
     p.locking
       ? ', held by its lock'
       : p.over
-        ? `, the first ${p.over === 2 ? 'two ' : ''}above its own end`
+        ? `, the first ${p.over === 2 ? 'two ' : ''}above its tail`
         : ', each below the last'
   }${p.selfLock ? ', the end folded under itself' : ''}; ${
     upright ? `it leaves on the ${leaves === 1 ? 'right' : 'left'}, the inside of the head` : 'it runs over the top'
@@ -147,7 +147,7 @@ export function PostDrawing(p: PostDrawingProps) {
       <g className="fill-current text-[16px]">
         {!p.slotted && !p.locking && (
           <text x={upright ? endX - leaves * 12 : endX} y={upright ? endY - 28 : endY + 30} textAnchor="middle">
-            {p.selfLock ? 'folded under' : 'own end'}
+            {p.selfLock ? 'folded under' : 'tail'}
           </text>
         )}
         {p.slotted && (

@@ -1,6 +1,7 @@
 import { scaleLinear } from 'd3-scale';
 import { line } from 'd3-shape';
 import { type Creep, driftCents, type Retune } from '../../../core/settling/creep';
+import { CrossAxis, LeftAxis } from '../../ui/Axis';
 
 const WIDTH = 560;
 const HEIGHT = 190;
@@ -54,19 +55,8 @@ export function SettlingChart({
       <text x={x(readyDays.middle) + 5} y={HEIGHT - EDGE.bottom - 6} className="fill-primary text-[12px]">
         ready
       </text>
-      {y.ticks(4).map((t) => (
-        <g key={t}>
-          <path d={`M${EDGE.left} ${y(t)}H${WIDTH - EDGE.right}`} className="stroke-base-300" />
-          <text x={EDGE.left - 6} y={y(t) + 4} textAnchor="end" className="fill-current text-[12px]">
-            {t === 0 ? '0' : `−${t}`}
-          </text>
-        </g>
-      ))}
-      {x.ticks(6).map((t) => (
-        <text key={t} x={x(t)} y={HEIGHT - 14} textAnchor="middle" className="fill-current text-[12px]">
-          {t === 0 ? 'on' : `${t} d`}
-        </text>
-      ))}
+      <LeftAxis scale={y} ticks={4} say={(t) => (t === 0 ? '0' : `−${t}`)} from={EDGE.left} to={WIDTH - EDGE.right} />
+      <CrossAxis scale={x} ticks={6} say={(t) => (t === 0 ? 'on' : `${t} d`)} at={HEIGHT - 14} />
       <path d={path ?? ''} fill="none" className="stroke-info" strokeWidth={2.5} />
       {nowDays < end && (
         <path

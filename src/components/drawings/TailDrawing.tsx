@@ -262,10 +262,10 @@ function PinBridge({ knot }: { knot: boolean }) {
       </text>
       <path d="M92 168l44 -20" className="stroke-current" strokeWidth={1.4} />
       <text x="250" y="40" className="fill-current text-[14px]" textAnchor="middle">
-        groove to
+        groove facing
       </text>
       <text x="250" y="57" className="fill-current text-[14px]" textAnchor="middle">
-        the string
+        the nut
       </text>
     </svg>
   );
@@ -308,7 +308,7 @@ function Tie({ turns: tucks }: { turns: number }) {
       <path d={`M${strandX} 176V30`} className="stroke-accent" strokeWidth={6} strokeLinecap="round" />
       <circle cx={strandX} cy={178} r={7} className="fill-base-content" />
       <text x="160" y="20" className="fill-current text-[14px]">
-        standing string
+        the string
       </text>
       <text x="34" y={edgeY - 8} className="fill-current text-[14px]">
         top

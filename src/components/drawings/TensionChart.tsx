@@ -1,4 +1,5 @@
 import { scaleBand, scaleLinear } from 'd3-scale';
+import { CrossAxis } from '../../ui/Axis';
 
 export interface TensionBar {
   number: number;
@@ -34,15 +35,13 @@ export function TensionChart({ bars }: { bars: readonly TensionBar[] }) {
       aria-label={`Pull by string. ${says.join('; ')}.`}
       className="w-full max-w-[680px]"
     >
-      {x.ticks(5).map((t) => (
-        <g key={t}>
-          <path d={`M${x(t)} ${EDGE.top}V${height - EDGE.bottom}`} className="stroke-base-300" />
-          <text x={x(t)} y={EDGE.top - 7} textAnchor="middle" className="fill-current text-[12px]">
-            {t}
-            {t === 0 ? '' : ' N'}
-          </text>
-        </g>
-      ))}
+      <CrossAxis
+        scale={x}
+        ticks={5}
+        say={(t) => (t === 0 ? '0' : `${t} N`)}
+        at={EDGE.top - 7}
+        through={[EDGE.top, height - EDGE.bottom]}
+      />
       {bars.map((b) => {
         const top = y(b.number) ?? 0;
         const middle = top + y.bandwidth() / 2;

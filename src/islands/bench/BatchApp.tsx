@@ -6,10 +6,11 @@ import type { BenchView } from '../../../server/bench/page';
 import type { KitLine } from '../../../server/today/today';
 import { StringStrip } from '../../components/StringStrip';
 import { onScan } from '../scan';
-import { type BatchTurn, BenchApp, type LocalAnswer, mergeAnswers } from './BenchApp';
+import { type BatchTurn, BenchApp } from './BenchApp';
 import { clockAhead } from './device';
 import { Key } from './Key';
 import { openKeep } from './keep';
+import { type LocalAnswer, mergeAnswers } from './useAnswers';
 
 interface Props {
   views: BenchView[];
@@ -263,7 +264,7 @@ function BatchKit(p: Props & { heading: HeadingRef; start: () => void }) {
         <h1 ref={p.heading} tabIndex={-1} className="text-[34px] leading-tight font-bold outline-none">
           {short.length
             ? `Before you start: ${short.length === 1 ? 'one set is' : `${short.length} sets are`} short`
-            : 'Get it together before the first string is slack.'}
+            : 'Lay everything out before you slacken a string.'}
         </h1>
       </div>
       <ul className="card-paper px-4 py-1" aria-label="Strings to take">

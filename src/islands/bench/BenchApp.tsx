@@ -1,22 +1,22 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { dropsOf, GATE_REASONS, gateProblems, passWith } from '../../../core/procedures/gate';
-import { progressOf } from '../../../core/procedures/progress';
+import { dropsOf, lostAt, movesOn, notedIn, type Said } from '../../../core/procedures/answers';
+import { GATE_REASONS, gateProblems } from '../../../core/procedures/gate';
+import { cautionsAt, LEAD_NAMES, LEADS, type Lead, type Screen, screensOf } from '../../../core/procedures/led';
+import { progressOf, tickedSteps } from '../../../core/procedures/progress';
 import { MISTAKES, type MistakeId } from '../../../core/procedures/reference';
 import { phaseTimes, type TimedAnswer } from '../../../core/procedures/times';
-import { lostAt, troubleNote } from '../../../core/procedures/troubles';
-import { isChange, JOB_KIND_NAMES, PHASES } from '../../../core/procedures/types';
+import { isChange, JOB_KIND_NAMES, PHASES, type Step } from '../../../core/procedures/types';
 import type { StripString } from '../../../core/wear/strip';
-import type { Loss } from '../../../server/bench/losses';
 import type { BenchView } from '../../../server/bench/page';
-import { newKey } from '../../ui/key';
-import type { ProblemAnswer } from '../../ui/post';
-import { clockAhead, type Device, openDevice, type Saving } from './device';
+import { useCommand } from '../../ui/useCommand';
+import { clockAhead, type Saving } from './device';
 import { Elapsed } from './Elapsed';
 import { Key } from './Key';
-import type { Parcel } from './keep';
-import { AsFound, NotesBox, notedIn } from './Notes';
+import { AsFound, NotesBox } from './Notes';
 import { type Panel, PanelView } from './Panels';
+import { BriefView, checksOf, Phases, ScreenView, Title } from './ScreenView';
 import { BenchStrip, StepView } from './StepView';
+import { type LocalAnswer, useAnswers } from './useAnswers';
 
 const Tuner = lazy(() => import('./Tuner').then((m) => ({ default: m.Tuner })));
 const Kit = lazy(() => import('./Kit').then((m) => ({ default: m.Kit })));
@@ -41,40 +41,26 @@ export interface BatchTurn {
   startedAt: number;
 }
 
-/** An answer as the bench knows it. */
-export interface LocalAnswer {
-  step: string;
-  outcome: string;
-  note: string;
-  at: number;
-  key: string;
-}
-
-const wasAnswered = (a: LocalAnswer) => a.outcome === 'done' || a.outcome === 'skipped';
-
-/** Answers of a job: those the server sent, then those only this device knows yet. */
-export function mergeAnswers(server: readonly LocalAnswer[], parcels: readonly Parcel[]): LocalAnswer[] {
-  const arrived = new Set(server.map((a) => a.key));
-  const held = parcels.filter((p) => p.kind === 'answer' && p.state !== 'refused' && !arrived.has(p.key));
-  return [...server, ...held.map((p) => ({ ...(p.body as unknown as LocalAnswer), key: p.key }))];
-}
-
 export function BenchApp(props: BenchProps) {
   const { job, positions, batch } = props;
   const steps = useMemo(() => job.procedure?.steps ?? [], [job.procedure]);
+  const [lead, setLead] = useState<Lead>(props.lead);
+  const screens = useMemo(() => (job.procedure ? screensOf(job.procedure, lead) : []), [job.procedure, lead]);
   const [cursor, setCursor] = useState<string>(job.cursor ?? 'finish');
-  const [answers, setAnswers] = useState<LocalAnswer[]>(job.answers);
   const [panel, setPanel] = useState<Panel>({ kind: 'none' });
-  const [saving, setSaving] = useState<Saving>({ waiting: 0, silent: false });
-  const [closed, setClosed] = useState<string | null>(null);
-  const [loss, setLoss] = useState<Loss | null>(null);
-  const [arrivedClose, setArrivedClose] = useState<Parcel | null>(null);
   // Opened or closed by hand; null: by itself where strings are tuned.
   const [byHand, setTuner] = useState<boolean | null>(null);
-  const [device, setDevice] = useState<Device | null>(null);
   // The kit comes first, until the first step has been answered or it was passed.
   const [kitPassed, setKitPassed] = useState(batch !== undefined);
   const [ahead] = useState(() => clockAhead(props.now));
+  const { answers, say, saving, closed, loss, forgetLoss, arrivedClose, device } = useAnswers({
+    job,
+    steps,
+    personId: props.personId,
+    ahead,
+    resume: setCursor,
+  });
+  const { run } = useCommand();
   const started = job.openedAt + ahead;
   const heading = useRef<HTMLHeadingElement>(null);
   const beside = useRef<HTMLDivElement>(null);
@@ -83,52 +69,14 @@ export function BenchApp(props: BenchProps) {
   }, [panel.kind]);
 
   useEffect(() => {
-    let current = true;
-    const arrived = (parcel: Parcel) => {
-      if (!current || parcel.jobId !== job.id) return;
-      if (parcel.kind === 'close') return setArrivedClose(parcel);
-      if (parcel.state === 'refused') return setClosed((parcel.answer as ProblemAnswer).detail);
-      if (parcel.state === 'aside')
-        return setClosed(
-          'The server could not keep one of your answers. It is kept on this device, and the rest goes on.',
-        );
-      const answer = parcel.answer as { closed: string | null; loss: Loss | null };
-      setClosed(answer.closed);
-      if (answer.loss) setLoss(answer.loss);
-    };
-    let opened: Device | null = null;
-    const again = () => void opened?.outbox.flush();
-    void openDevice(job.id, { changed: (s) => current && setSaving(s), arrived }).then((d) => {
-      if (!current) return;
-      opened = d;
-      const known = mergeAnswers(job.answers, d.parcels);
-      setAnswers(known);
-      // Where this device stood, unless somebody went on elsewhere.
-      const local = d.read<{ cursor: string; answers: number }>('cursor');
-      const last = d.parcels.filter((p) => p.kind === 'answer' && p.state !== 'refused').at(-1);
-      const held = known.length > job.answers.length ? (last?.body.cursor as string | undefined) : undefined;
-      const to = local && local.answers === known.length ? local.cursor : held;
-      if (to && (to === 'finish' || steps.some((s) => s.key === to))) setCursor(to);
-      if (d.parcels.some((p) => p.kind === 'close' && p.state === 'waiting')) setCursor('finish');
-      // What waits from before is not at the server, whatever the first round of sending will say.
-      setSaving({ waiting: d.parcels.filter((p) => p.state === 'waiting').length, silent: false });
-      setDevice(d);
-      void d.outbox.flush();
-    });
-    window.addEventListener('online', again);
-    return () => {
-      current = false;
-      window.removeEventListener('online', again);
-    };
-  }, [job.id, job.answers, steps]);
-
-  useEffect(() => {
     device?.write('cursor', { cursor, answers: answers.length });
   }, [device, cursor, answers.length]);
 
   const kit = isChange(job.kind) && job.kind !== 'refit' && steps.length > 0 && answers.length === 0 && !kitPassed;
-  const index = steps.findIndex((s) => s.key === cursor);
-  const step = steps[index];
+  const index = screens.findIndex((s) => s.steps.some((x) => x.key === cursor));
+  const screen = screens[index];
+  const step = screen?.steps[0];
+  const ticked = useMemo(() => tickedSteps(answers, steps), [answers, steps]);
   const tuner = byHand ?? (step?.phase === 'tune' || step?.phase === 'stretch');
   const go = useCallback((to: string) => {
     setCursor(to);
@@ -136,70 +84,158 @@ export function BenchApp(props: BenchProps) {
     queueMicrotask(() => heading.current?.focus());
   }, []);
 
+  /** Says something of steps of the screen; what moves on goes to the next screen when this one is through. */
   const answer = useCallback(
-    (outcome: 'done' | 'skipped' | 'trouble' | 'measured', note: string) => {
-      if (!step || !device) return;
-      const stays = outcome === 'trouble' || outcome === 'measured';
-      const next = stays ? step.key : (steps[index + 1]?.key ?? 'finish');
-      const body = { step: step.key, outcome, note, cursor: next, at: Math.round(Date.now() - ahead) };
-      const key = newKey();
-      void device.outbox.add({
-        key,
-        jobId: job.id,
-        tag: job.tag,
-        kind: 'answer',
-        url: `/api/jobs/${job.id}/answers`,
-        body,
-        personId: props.personId,
-        state: 'waiting',
-      });
-      const all = [...answers, { step: step.key, outcome, note, at: body.at, key }];
-      setAnswers(all);
+    (said: Said, of: readonly Step[], stay = false) => {
+      if (!screen || !device) return;
+      const stays = stay || !movesOn(said);
+      const next = stays ? screen.key : (screens[index + 1]?.key ?? 'finish');
+      const all = say(
+        said,
+        of.map((s) => s.key),
+        next,
+      );
       if (stays) return;
       go(next);
-      batch?.answered(job.id, all, step.key);
+      const last = screen.steps.at(-1);
+      if (last) batch?.answered(job.id, all, last.key);
     },
-    [step, steps, index, go, device, job.id, job.tag, props.personId, ahead, answers, batch],
+    [screen, screens, index, device, say, go, batch, job.id],
   );
   const back = useCallback(() => {
     if (panel.kind !== 'none') return setPanel({ kind: 'none' });
-    const previous = cursor === 'finish' ? steps.at(-1) : steps[index - 1];
+    const previous = cursor === 'finish' ? screens.at(-1) : screens[index - 1];
     if (previous) go(previous.key);
-  }, [panel.kind, cursor, steps, index, go]);
+  }, [panel.kind, cursor, screens, index, go]);
   const mistakes = useMemo(
-    (): MistakeId[] => [...new Set([...(step?.check ? [step.check.ifNot] : []), ...(step?.mistakes ?? [])])],
-    [step],
+    (): MistakeId[] => [
+      ...new Set(screen?.steps.flatMap((s) => [...(s.check ? [s.check.ifNot] : []), ...(s.mistakes ?? [])]) ?? []),
+    ],
+    [screen],
   );
   const log = useCallback(
-    (id: MistakeId, number: number | null = null) => {
-      // Which string it was has to be known where it is lost and the step works on several.
-      const several = (step?.positions.length ?? 0) !== 1;
-      if (MISTAKES[id].stringLost && several && number === null) return setPanel({ kind: 'which', id });
-      setLoss(null);
-      answer('trouble', troubleNote(id, number));
+    (id: MistakeId, number: number | null = null, at?: Step) => {
+      if (!screen) return;
+      // Which string it was has to be known where it is lost, or done again, and the screen works on several.
+      const several = screen.positions.length !== 1;
+      if (number === null && !at && several && (MISTAKES[id].stringLost || screen.kind === 'strings'))
+        return setPanel({ kind: 'which', id });
+      const own = number === null ? screen.steps : screen.steps.filter((s) => s.positions.includes(number));
+      const of =
+        at ?? own.find((s) => s.check?.ifNot === id || s.mistakes?.includes(id)) ?? own[0] ?? (screen.steps[0] as Step);
+      forgetLoss();
+      answer({ outcome: 'trouble', mistake: id, ...(number === null ? {} : { number }) }, [of]);
       setPanel({ kind: 'recovery', id });
     },
-    [answer, step],
+    [answer, screen, forgetLoss],
   );
-  const which = step?.positions.length ? step.positions : job.numbers;
+  /** No to the question, or to one of several. */
+  const no = useCallback(() => {
+    const asked = screen?.steps.filter((s) => s.check) ?? [];
+    const [first] = asked;
+    if (!screen || !first?.check) return;
+    if (screen.kind === 'strings') {
+      const questions = checksOf(screen);
+      if (questions.length > 1) setPanel({ kind: 'no', steps: questions.flatMap((q) => q.steps.slice(0, 1)) });
+      else log(first.check.ifNot);
+    } else if (asked.length > 1) setPanel({ kind: 'no', steps: asked });
+    else log(first.check.ifNot, null, first);
+  }, [screen, log]);
+  const noTo = useCallback(
+    (s: Step) => s.check && log(s.check.ifNot, null, screen?.kind === 'strings' ? undefined : s),
+    [log, screen],
+  );
+  const which = screen?.positions.length ? screen.positions : job.numbers;
+  const skips = useMemo(
+    () => screen?.steps.flatMap((s) => (s.skipBecause ?? []).map((because) => ({ step: s, because }))) ?? [],
+    [screen],
+  );
+  const left = useMemo(
+    () => (screen?.kind === 'step' ? screen.steps : (screen?.steps.filter((s) => !ticked.has(s.key)) ?? [])),
+    [screen, ticked],
+  );
 
   const locked = useMemo(
-    () =>
-      step?.gate
-        ? gateProblems(step.key, {
-            steps,
-            answers,
-            drops: dropsOf(answers),
-            strings: props.tuned,
-            rounds: job.procedure?.method.stretchRounds ?? 0,
-          })
-        : [],
-    [step, steps, answers, props.tuned, job.procedure],
+    () => [
+      ...new Set(
+        left
+          .filter((s) => s.gate)
+          .flatMap((s) =>
+            gateProblems(s.key, {
+              steps,
+              answers,
+              drops: dropsOf(answers),
+              strings: props.tuned,
+              rounds: job.procedure?.method.stretchRounds ?? 0,
+            }),
+          ),
+      ),
+    ],
+    [left, steps, answers, props.tuned, job.procedure],
   );
   // What cannot be undone is passed only when it is open, or with a reason.
-  const pass = useCallback(
-    () => (locked.length > 0 ? setPanel({ kind: 'gate' }) : answer('done', '')),
-    [locked, answer],
+  const pass = useCallback(() => {
+    if (locked.length > 0) return setPanel({ kind: 'gate' });
+    if (left.length > 0) return answer({ outcome: 'done' }, left);
+    const last = screen?.steps.at(-1);
+    go(screens[index + 1]?.key ?? 'finish');
+    if (last) batch?.answered(job.id, answers, last.key);
+  }, [locked, left, answer, go, screen, screens, index, batch, job.id, answers]);
+  const tick = useCallback(
+    (of: readonly Step[]) => {
+      const rest = of.filter((s) => !ticked.has(s.key));
+      const screenOf = screens.find((s) => s.steps.some((x) => x.key === rest[0]?.key));
+      // What cannot be undone is not ticked in passing: its screen is opened.
+      if (rest.some((s) => s.gate)) {
+        if (screenOf && screenOf !== screen) return go(screenOf.key);
+        if (locked.length > 0) return setPanel({ kind: 'gate' });
+      }
+      if (rest.length === 0) return;
+      say(
+        { outcome: 'done' },
+        rest.map((s) => s.key),
+        cursor,
+      );
+    },
+    [ticked, screens, screen, locked, go, say, cursor],
+  );
+  /** Hands free: what the tuner leads through on this screen. */
+  const walk = useMemo(() => {
+    if (!screen) return null;
+    const near = screen.steps.filter((s) => s.id === 'near-pitch.string');
+    if (near.length > 0)
+      return { step: screen.key, goal: 'near' as const, order: near.flatMap((s) => s.positions.slice(0, 1)) };
+    if (!screen.steps.some((s) => s.id === 'tune.all')) return null;
+    const lowFirst = [...props.tuned].sort((a, b) => a.hz - b.hz).map((t) => t.number);
+    return { step: screen.key, goal: 'tune' as const, order: lowFirst };
+  }, [screen, props.tuned]);
+  const arrived = useCallback(
+    (number: number | null) => {
+      if (!screen) return;
+      // A screen of one step is passed by hand, or by the pedal.
+      if (screen.kind === 'step') return;
+      const of = screen.steps.filter((s) =>
+        number === null ? s.id === 'tune.all' : s.id === 'near-pitch.string' && s.positions[0] === number,
+      );
+      if (of.length > 0) tick(of);
+    },
+    [screen, tick],
+  );
+  const skip = useCallback(
+    (of: Step, because: string) => {
+      const all = screen?.kind === 'step';
+      answer({ outcome: 'skipped', because }, [of], !all);
+      if (!all) setPanel({ kind: 'none' });
+    },
+    [answer, screen],
+  );
+  const choose = useCallback(
+    async (to: Lead) => {
+      setLead(to);
+      setPanel({ kind: 'none' });
+      await run('/api/people/lead', { lead: to });
+    },
+    [run],
   );
 
   useEffect(() => {
@@ -230,26 +266,55 @@ export function BenchApp(props: BenchProps) {
       if (event.key === 'w') return act(() => setPanel({ kind: 'why' }));
       if (event.key === 'd' && isChange(job.kind)) return act(() => setPanel({ kind: 'depart' }));
       if (event.key === '?') return act(() => setPanel({ kind: 'help' }));
-      if (event.key === 's' && step.skipBecause) return act(() => setPanel({ kind: 'skip' }));
-      if (event.key === 'n' && step.check) return act(() => step.check && log(step.check.ifNot));
+      if (event.key === 's' && skips.length > 0) return act(() => setPanel({ kind: 'skip' }));
+      if (event.key === 'n') return act(no);
       if (digit === null) return;
       if (panel.kind === 'none' && step.choices?.[digit - 1] !== undefined)
-        return act(() => answer('done', String(digit - 1)));
+        return act(() => answer({ outcome: 'done', choice: digit - 1 }, [step]));
       const mistake = panel.kind === 'mistakes' ? mistakes[digit - 1] : undefined;
       if (mistake) return act(() => log(mistake));
       if (panel.kind === 'which' && which.includes(digit)) return act(() => log(panel.id, digit));
       const override = panel.kind === 'gate' ? GATE_REASONS[digit - 1] : undefined;
-      if (override) return act(() => answer('done', passWith(override)));
-      const because = panel.kind === 'skip' ? step.skipBecause?.[digit - 1] : undefined;
-      if (because) return act(() => answer('skipped', because));
-      const wanted =
-        panel.kind === 'none' &&
-        steps.find((s) => s.phase === step.phase && s.positions.length === 1 && s.positions[0] === digit);
+      if (override) return act(() => answer({ outcome: 'done', passed: override }, left));
+      const skipped = panel.kind === 'skip' ? skips[digit - 1] : undefined;
+      if (skipped) return act(() => skip(skipped.step, skipped.because));
+      const refused = panel.kind === 'no' ? panel.steps[digit - 1] : undefined;
+      if (refused) return act(() => noTo(refused));
+      if (panel.kind !== 'none' || !screen) return;
+      if (screen.kind === 'strings')
+        return act(() => tick(screen.steps.filter((s) => s.positions.length === 1 && s.positions[0] === digit)));
+      const row = screen.kind === 'step' ? undefined : screen.steps[digit - 1];
+      if (row) return act(() => tick([row]));
+      const wanted = screens.find(
+        (s) => s.phase === screen.phase && s.positions.length === 1 && s.positions[0] === digit,
+      );
       if (wanted) return act(() => go(wanted.key));
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [cursor, step, steps, panel, mistakes, answer, pass, back, log, go, tuner, kit, which, job.kind]);
+  }, [
+    cursor,
+    step,
+    screen,
+    screens,
+    panel,
+    mistakes,
+    answer,
+    pass,
+    back,
+    log,
+    go,
+    tuner,
+    kit,
+    which,
+    job.kind,
+    skips,
+    skip,
+    no,
+    noTo,
+    tick,
+    left,
+  ]);
 
   const progress = useMemo(
     () =>
@@ -271,7 +336,7 @@ export function BenchApp(props: BenchProps) {
 
   /** Minutes of work on this job, pauses and other instruments of the batch left out; null under a minute. */
   const worked = (): number | null => {
-    const own = answers.filter(wasAnswered).map((a) => ({ jobId: job.id, step: a.step, at: a.at }));
+    const own = answers.filter(movesOn).map((a) => ({ jobId: job.id, step: a.step, at: a.at }));
     const { times } = phaseTimes(
       new Map([[job.id, steps]]),
       [...own, ...(batch?.others ?? [])],
@@ -292,12 +357,38 @@ export function BenchApp(props: BenchProps) {
           {job.tag}
         </a>
         <span>{props.name}</span>
-        <span className="muted text-lg">
+        <span className="muted text-lg truncate max-w-[34rem]">
           {props.parts}
           {job.kind !== 'full-set' && `, ${JOB_KIND_NAMES[job.kind].toLowerCase()}`}
           {job.departure && `, not as the house does it: ${job.departure.reason}`}
         </span>
-        <span className="ml-auto text-lg muted">
+        {screen && cursor !== 'finish' && !kit && device && (
+          <div className="ml-auto flex flex-wrap items-center gap-x-3 text-base">
+            <fieldset className="flex text-base" aria-label="How you are led">
+              {LEADS.map((way) => (
+                <button
+                  key={way}
+                  type="button"
+                  className={`btn btn-ghost min-h-11 px-2 text-base ${way === lead ? 'font-bold' : 'font-normal'}`}
+                  aria-pressed={way === lead}
+                  onClick={() => void choose(way)}
+                >
+                  {LEAD_NAMES[way]}
+                </button>
+              ))}
+            </fieldset>
+          </div>
+        )}
+        {screen && lead !== 'string' && <Phases screens={screens} index={index} />}
+        <span className="ml-auto text-lg muted flex flex-wrap items-baseline gap-x-4">
+          {screen && cursor !== 'finish' && !kit && device && (
+            <span
+              className={`text-base ${saving.silent || !device.keep.lasting ? 'text-warning' : 'muted'}`}
+              role="status"
+            >
+              {sayKept(saving, device.keep.lasting)}
+            </span>
+          )}
           {off > 0 && <b className="text-warning">{off === 1 ? '1 string' : `${off} strings`} off </b>}
           <Elapsed since={started} />
         </span>
@@ -310,7 +401,7 @@ export function BenchApp(props: BenchProps) {
           </a>
         </p>
       )}
-      <main className="grow px-7 py-4 flex flex-col" data-ready={device !== null}>
+      <main className="grow px-7 py-2 flex flex-col" data-ready={device !== null}>
         {!device ? (
           <p className="muted">Opening the bench.</p>
         ) : kit ? (
@@ -344,23 +435,50 @@ export function BenchApp(props: BenchProps) {
           </Suspense>
         ) : (
           <>
-            <BenchStrip strip={strip} positions={positions} progress={progress} now={step.positions} />
-            <StepView
-              step={step}
-              next={steps[index + 1]}
-              heading={heading}
-              bench={props}
-              method={job.procedure?.method}
-              count={`${index + 1} of ${steps.length}`}
-              choose={(i) => answer('done', String(i))}
-              compact={tuner}
-            />
+            {lead === 'string' || (lead === 'phase' && screen.kind === 'step') ? (
+              <BenchStrip strip={strip} positions={positions} progress={progress} now={step.positions} />
+            ) : null}
+            {lead === 'brief' && !screen.steps.some((s) => s.note || s.choices) ? (
+              <BriefView
+                screens={screens}
+                index={index}
+                bench={props}
+                method={job.procedure?.method}
+                heading={heading}
+                ticked={ticked}
+                tick={tick}
+                compact={tuner}
+              />
+            ) : screen.kind === 'step' ? (
+              <StepView
+                step={step}
+                cautions={lead === 'string' ? (step.cautions ?? []) : cautionsAt(screens, index)}
+                next={screens[index + 1] && <Title screen={screens[index + 1] as Screen} bench={props} />}
+                heading={heading}
+                bench={props}
+                method={job.procedure?.method}
+                count={`${index + 1} of ${screens.length}`}
+                choose={(i) => answer({ outcome: 'done', choice: i }, [step])}
+                compact={tuner}
+              />
+            ) : (
+              <ScreenView
+                screens={screens}
+                index={index}
+                bench={props}
+                method={job.procedure?.method}
+                heading={heading}
+                ticked={ticked}
+                tick={tick}
+                compact={tuner}
+              />
+            )}
             {step.note && (
               <NotesBox
                 key={step.key}
                 asks={step.note}
                 noted={noted}
-                note={(text) => answer('measured', text)}
+                note={(asked, said) => answer({ outcome: 'measured', noted: { asked, said } }, [step])}
                 device={device}
                 jobId={job.id}
                 step={step.key}
@@ -375,7 +493,11 @@ export function BenchApp(props: BenchProps) {
                   strings={props.tuned}
                   rounds={step.phase === 'stretch' ? (job.procedure?.method.stretchRounds ?? 0) : null}
                   drops={dropsOf(answers)}
-                  log={(number, flat) => answer('measured', `drop ${number} ${flat.toFixed(1)}`)}
+                  walk={walk}
+                  arrived={arrived}
+                  log={(number, flat) =>
+                    answer({ outcome: 'measured', drop: { number, cents: Math.round(flat * 10) / 10 } }, [step])
+                  }
                   close={() => setTuner(false)}
                 />
               </Suspense>
@@ -386,23 +508,23 @@ export function BenchApp(props: BenchProps) {
                   <Depart
                     job={job}
                     method={job.procedure.method}
-                    begun={answers.some(
-                      (a) => wasAnswered(a) && steps.find((s) => s.key === a.step)?.phase === 'slacken',
-                    )}
+                    begun={answers.some((a) => movesOn(a) && steps.find((s) => s.key === a.step)?.phase === 'slacken')}
                     close={() => setPanel({ kind: 'none' })}
                   />
                 </Suspense>
               ) : (
                 <PanelView
                   panel={panel}
-                  step={step}
+                  steps={screen.steps}
                   mistakes={mistakes}
                   locked={locked}
                   strings={positions.filter((p) => which.includes(p.number))}
                   loss={loss}
-                  override={(because) => answer('done', passWith(because))}
+                  override={(because) => answer({ outcome: 'done', passed: because }, left)}
                   log={log}
-                  skip={(because) => answer('skipped', because)}
+                  skips={skips}
+                  skip={skip}
+                  noTo={noTo}
                   close={() => setPanel({ kind: 'none' })}
                 />
               )}
@@ -410,26 +532,32 @@ export function BenchApp(props: BenchProps) {
           </>
         )}
       </main>
-      {step && cursor !== 'finish' && !kit && device && (
+      {screen && cursor !== 'finish' && !kit && device && (
         <footer className="sticky bottom-0 bg-base-100 border-t border-base-300 px-5 py-2.5 flex flex-wrap items-center gap-2 text-lg">
           <button type="button" className="btn btn-primary min-h-14 text-xl px-6" onClick={pass}>
             <kbd className="kbd-key bg-transparent">space</kbd>{' '}
-            {locked.length > 0 ? 'locked: why' : step.check ? 'yes, next' : 'done, next'}
+            {locked.length > 0
+              ? 'locked: why'
+              : screen.steps.some((s) => s.check)
+                ? screen.steps.length > 1
+                  ? 'all yes, next'
+                  : 'yes, next'
+                : screen.steps.length > 1
+                  ? 'all done, next'
+                  : 'done, next'}
           </button>
-          {step.check && (
-            <button type="button" className="btn min-h-14 text-xl" onClick={() => step.check && log(step.check.ifNot)}>
-              <Key>n</Key> no
+          {screen.steps.some((s) => s.check) && (
+            <button type="button" className="btn min-h-14 text-xl" onClick={no}>
+              <Key>n</Key> {screen.steps.length > 1 ? 'no, which?' : 'no'}
             </button>
           )}
           <FootButton label="back" sign="⌫" act={back} disabled={index <= 0} />
           <FootButton label="went wrong" sign="m" act={() => setPanel({ kind: 'mistakes' })} />
           <FootButton label="tuner" sign="t" act={() => setTuner(!tuner)} pressed={tuner} />
-          {step.skipBecause && <FootButton label="skip" sign="s" act={() => setPanel({ kind: 'skip' })} />}
+          {skips.length > 0 && <FootButton label="skip" sign="s" act={() => setPanel({ kind: 'skip' })} />}
           <FootButton label="why" sign="w" act={() => setPanel({ kind: 'why' })} />
+          {isChange(job.kind) && <FootButton label="differently" sign="d" act={() => setPanel({ kind: 'depart' })} />}
           <FootButton label="" sign="?" name="Keys" act={() => setPanel({ kind: 'help' })} />
-          <span className={`ml-auto ${saving.silent || !device.keep.lasting ? 'text-warning' : 'muted'}`} role="status">
-            {sayKept(saving, device.keep.lasting)}
-          </span>
         </footer>
       )}
     </div>

@@ -40,7 +40,7 @@ export function Depart({
     });
     if (departed) location.reload();
   };
-  const row = <K extends 'atATime' | 'order' | 'winds' | 'hole'>(name: K, label: string) => (
+  const row = <K extends 'atATime' | 'order' | 'finish' | 'winds' | 'hole'>(name: K, label: string) => (
     <label className="grid gap-1">
       <span>{label}</span>
       <select
@@ -67,6 +67,7 @@ export function Depart({
       <div className="grid gap-3 md:grid-cols-2 text-lg">
         {!begun && row('atATime', 'How many at a time')}
         {!begun && row('order', 'In which order')}
+        {!begun && row('finish', 'What is finished first')}
         {row('winds', 'Winds')}
         {row('hole', 'Hole')}
         <label className="grid gap-1">

@@ -47,7 +47,7 @@ export function Kit({
   const headline =
     short.length > 0
       ? `Before you start: ${short.length === 1 ? 'one string is' : `${short.length} strings are`} not on the shelf`
-      : 'Get it together before the first string is slack.';
+      : 'Lay everything out before you slacken a string.';
   return (
     <section className="grid gap-5 content-start max-w-5xl">
       <div>

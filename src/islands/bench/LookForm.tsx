@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import type { GivenAnswer } from '../../../core/procedures/answers';
 import { JOB_KIND_NAMES } from '../../../core/procedures/types';
 import { conditionOf, INSPECTION, type InspectionAnswers, type InspectionItem } from '../../../core/wear/condition';
 import type { BenchProps } from './BenchApp';
@@ -9,7 +10,7 @@ import type { Parcel } from './keep';
 interface Props extends BenchProps {
   device: Device;
   closing: Parcel | null;
-  answers: { step: string; outcome: string; note: string }[];
+  answers: readonly GivenAnswer[];
   /** Minutes of work, pauses left out. */
   worked: number | null;
   /** The time by the server's clock. */
@@ -23,10 +24,15 @@ const WHEN = { change: 'new strings now', soon: 'new strings within two weeks', 
 /** The end of a job in which no string was changed: what was seen, or who it goes to. */
 export function LookForm({ job, answers, worked, at, back, device, closing, personId, batch }: Props) {
   const inspection = job.kind === 'inspection';
-  const stopped = answers.some((a) => a.outcome === 'trouble' && ['soundpost-down', 'needs-repair'].includes(a.note));
-  const given = (item: InspectionItem) => answers.findLast((a) => a.step === `first.${item}` && a.note !== '')?.note;
+  const stopped = answers.some(
+    (a) => a.outcome === 'trouble' && ['soundpost-down', 'needs-repair'].includes(a.mistake),
+  );
+  const given = (item: InspectionItem) =>
+    answers
+      .flatMap((a) => (a.step === `first.${item}` && a.outcome === 'done' && a.choice !== undefined ? [a.choice] : []))
+      .at(-1);
   const [looked, setLooked] = useState<Partial<InspectionAnswers>>(() =>
-    Object.fromEntries(ITEMS.flatMap((item) => (given(item) ? [[item, Number(given(item))]] : []))),
+    Object.fromEntries(ITEMS.flatMap((item) => (given(item) === undefined ? [] : [[item, given(item)]]))),
   );
   const [referred, setReferred] = useState(stopped);
   const [to, setTo] = useState('a qualified repairer');

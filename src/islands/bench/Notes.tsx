@@ -2,19 +2,6 @@ import { useEffect, useState } from 'react';
 import type { Device } from './device';
 import type { Photo } from './keep';
 
-const NOTED = 'noted: ';
-
-/** What was written down before it came off, the latest of each: "noted: which way the screws face = the head". */
-export function notedIn(answers: readonly { outcome: string; note: string }[]): Map<string, string> {
-  const found = new Map<string, string>();
-  for (const { outcome, note } of answers) {
-    if (outcome !== 'measured' || !note.startsWith(NOTED)) continue;
-    const [asked, ...said] = note.slice(NOTED.length).split(' = ');
-    if (asked) found.set(asked, said.join(' = '));
-  }
-  return found;
-}
-
 /** The longer side of a kept photograph, in pixels: enough to read a screw, small enough for any disk. */
 const PHOTO_PX = 1600;
 
@@ -34,7 +21,7 @@ async function smaller(file: Blob): Promise<Blob> {
 export function NotesBox(p: {
   asks: readonly string[];
   noted: ReadonlyMap<string, string>;
-  note: (text: string) => void;
+  note: (asked: string, said: string) => void;
   device: Device;
   jobId: number;
   step: string;
@@ -65,7 +52,7 @@ export function NotesBox(p: {
             onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
             onBlur={(e) => {
               const said = e.currentTarget.value.trim();
-              if (said !== (p.noted.get(asked) ?? '')) p.note(`${NOTED}${asked} = ${said}`);
+              if (said !== (p.noted.get(asked) ?? '')) p.note(asked, said);
             }}
           />
         </label>

@@ -1,10 +1,11 @@
 import { GATE_REASONS } from '../../../core/procedures/gate';
 import { isRedone, MISTAKES, type MistakeId, stopsFor } from '../../../core/procedures/reference';
 import type { Step } from '../../../core/procedures/types';
-import { sayQuantity } from '../../../core/procedures/words';
+import { fillText, sayQuantity } from '../../../core/procedures/words';
 import type { Loss } from '../../../server/bench/losses';
 import type { BenchPosition } from '../../../server/bench/page';
 import { Key } from './Key';
+import { WhichStep } from './ScreenView';
 
 export type Panel =
   | { kind: 'none' }
@@ -13,6 +14,7 @@ export type Panel =
   | { kind: 'recovery'; id: MistakeId }
   | { kind: 'why' }
   | { kind: 'skip' }
+  | { kind: 'no'; steps: readonly Step[] }
   | { kind: 'gate' }
   | { kind: 'depart' }
   | { kind: 'help' };
@@ -37,18 +39,21 @@ function LossLine({ loss }: { loss: Loss }) {
 /** What is asked or explained beside a step. */
 export function PanelView({
   panel,
-  step,
+  steps,
   mistakes,
   locked,
   strings,
   loss,
   override,
   log,
+  skips,
   skip,
+  noTo,
   close,
 }: {
   panel: Panel;
-  step: Step;
+  /** What the screen is about. */
+  steps: readonly Step[];
   mistakes: MistakeId[];
   locked: string[];
   /** The strings the step works on. */
@@ -56,7 +61,10 @@ export function PanelView({
   loss: Loss | null;
   override: (because: string) => void;
   log: (id: MistakeId, number?: number) => void;
-  skip: (because: string) => void;
+  /** What may be skipped, and why. */
+  skips: readonly { step: Step; because: string }[];
+  skip: (step: Step, because: string) => void;
+  noTo: (step: Step) => void;
   close: () => void;
 }) {
   if (panel.kind === 'none') return null;
@@ -108,15 +116,22 @@ export function PanelView({
       {panel.kind === 'why' && (
         <>
           <h2 className="font-bold mb-2">Why</h2>
-          <p className="mb-2">{step.reason}</p>
-          {Object.values(step.numbers ?? {}).map((q) => (
-            <p key={q.label} className="mb-1">
-              <b>
-                {q.label}: {sayQuantity(q)}.
-              </b>{' '}
-              {q.why}
+          {[...new Set(steps.map((s) => s.reason))].map((reason) => (
+            <p key={reason} className="mb-2">
+              {reason}
             </p>
           ))}
+          {steps.flatMap((s) =>
+            Object.values(s.numbers ?? {}).map((q) => (
+              <p key={`${s.key}/${q.label}`} className="mb-1">
+                <b>
+                  {steps.length > 1 && s.positions.length === 1 && `String ${s.positions[0]}, `}
+                  {q.label}: {sayQuantity(q)}.
+                </b>{' '}
+                {q.why}
+              </p>
+            )),
+          )}
         </>
       )}
       {panel.kind === 'gate' && (
@@ -137,13 +152,29 @@ export function PanelView({
           </div>
         </>
       )}
+      {panel.kind === 'no' && (
+        <>
+          <h2 className="font-bold mb-2">No to which?</h2>
+          <WhichStep steps={panel.steps} choose={noTo} />
+        </>
+      )}
       {panel.kind === 'skip' && (
         <>
           <h2 className="font-bold mb-2">Skipped because</h2>
           <div className="grid gap-2">
-            {step.skipBecause?.map((because, i) => (
-              <button key={because} type="button" className={choice} onClick={() => skip(because)}>
-                <Key>{String(i + 1)}</Key> {because}
+            {skips.map((s, i) => (
+              <button
+                key={`${s.step.key}/${s.because}`}
+                type="button"
+                className={choice}
+                onClick={() => skip(s.step, s.because)}
+              >
+                <Key>{String(i + 1)}</Key>{' '}
+                {steps.length > 1
+                  ? `${fillText(s.step.title, s.step.numbers)
+                      .map((x) => x.text)
+                      .join('')} ${s.because}`
+                  : s.because}
               </button>
             ))}
           </div>
@@ -157,7 +188,7 @@ export function PanelView({
               ['space', 'done or yes, and next'],
               ['⌫', 'a step back; nothing is lost'],
               ['n', 'no to the question: shows the recovery'],
-              ['1–9', 'go to that string within this phase'],
+              ['1–9', 'tick that string or row; string by string: go to that string'],
               ['m', 'something went wrong'],
               ['t', 'the tuner, open or closed'],
               ['s', 'skip because, where a step may be skipped'],

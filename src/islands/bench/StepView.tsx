@@ -1,6 +1,6 @@
 import { isLocking } from '../../../core/procedures/numbers';
 import type { StringProgress } from '../../../core/procedures/progress';
-import { CAUTIONS } from '../../../core/procedures/reference';
+import { CAUTIONS, type CautionId } from '../../../core/procedures/reference';
 import { type Method, PHASE_NAMES, type Step } from '../../../core/procedures/types';
 import { turnsOver } from '../../../core/procedures/winds';
 import { postWord, sayQuantity } from '../../../core/procedures/words';
@@ -65,6 +65,7 @@ export function BenchStrip({
 export function StepView({
   step,
   next,
+  cautions,
   heading,
   bench,
   method,
@@ -73,7 +74,9 @@ export function StepView({
   compact,
 }: {
   step: Step;
-  next: Step | undefined;
+  /** What comes after it. */
+  next: React.ReactNode;
+  cautions: readonly CautionId[];
   heading: React.RefObject<HTMLHeadingElement | null>;
   bench: BenchView;
   method: Method | undefined;
@@ -83,7 +86,7 @@ export function StepView({
   compact: boolean;
 }) {
   const only = step.positions.length === 1 ? bench.positions.find((p) => p.number === step.positions[0]) : undefined;
-  const shown = Object.entries(step.numbers ?? {}).filter(([name]) => name !== 'count');
+  const shown = Object.entries(step.numbers ?? {}).filter(([name]) => name !== 'count' && name !== 'pull');
   const winds = step.numbers?.winds;
   const product = bench.choices.find((c) => c.id === only?.houseProductId);
   return (
@@ -151,7 +154,7 @@ export function StepView({
             </ul>
           </div>
         )}
-        {step.cautions?.map((id) => (
+        {cautions.map((id) => (
           <p key={id} className="mt-3 text-lg text-warning flex gap-2 max-w-[44em]">
             <span aria-hidden="true" className="font-bold">
               △
@@ -159,11 +162,7 @@ export function StepView({
             {CAUTIONS[id]}
           </p>
         ))}
-        {next && !compact && (
-          <p className="muted text-lg mt-4 max-w-[40em]">
-            after: <Filled text={next.title} numbers={next.numbers} />
-          </p>
-        )}
+        {next && !compact && <p className="muted text-lg mt-4 max-w-[40em]">next: {next}</p>}
       </section>
       {step.drawing && !compact && (
         <div className="grid place-items-center" aria-hidden={undefined}>

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Reading } from '../../../core/pitch/estimate';
 import { PracticeInstrument } from '../../../core/pitch/practice';
 import { VERDICT_WORDS, verdictOf } from '../../../core/pitch/steady';
+import { askedFor, beginWalk, type Walk, type WalkGoal, walkOn } from '../../../core/pitch/walk';
 import { adviseStretch } from '../../../core/settling/stretch';
 import type { BenchView } from '../../../server/bench/page';
 import { frameLength, listen, microphone, practiceSource } from './listen';
@@ -15,6 +16,10 @@ interface Props {
   /** Drops logged so far by string, in cents flat. */
   drops: ReadonlyMap<number, number[]>;
   log: (number: number, flatCents: number) => void;
+  /** The pass through the strings that this step is, led by what is heard; null: none. Each step brings its own. */
+  walk: { step: string; goal: WalkGoal; order: readonly number[] } | null;
+  /** A string has come to stand where the step wants it; null: all have. */
+  arrived: (number: number | null) => void;
   close: () => void;
 }
 
@@ -22,7 +27,7 @@ const SPAN_CENTS = 50;
 type Hearing = 'off' | 'asking' | 'microphone' | 'practice' | 'refused';
 
 /** Says which string it hears, how far off it is and which way to turn; while stretching, keeps what each pull cost. */
-export function Tuner({ strings, rounds, drops, log, close }: Props) {
+export function Tuner({ strings, rounds, drops, log, walk: wanted, arrived, close }: Props) {
   const [hearing, setHearing] = useState<Hearing>('off');
   const [reading, setReading] = useState<Reading | null>(null);
   const [period, setPeriod] = useState(false);
@@ -33,6 +38,30 @@ export function Tuner({ strings, rounds, drops, log, close }: Props) {
   const targets = useMemo(() => strings.map(({ number, hz }) => ({ number, hz })), [strings]);
   const instrument = useMemo(() => new PracticeInstrument(strings, Math.random), [strings]);
   const heard = strings.find((s) => s.number === reading?.number);
+  const [walk, setWalk] = useState<Walk | null>(null);
+  useEffect(() => {
+    setWalk(wanted && beginWalk(wanted.goal, wanted.order));
+  }, [wanted]);
+  const hear = useCallback((now: Reading | null) => {
+    setReading(now);
+    setWalk((w) => w && walkOn(w, now, performance.now()));
+  }, []);
+  // What has arrived is told once each.
+  const told = useRef<{ step: string; numbers: Set<number>; through: boolean } | null>(null);
+  useEffect(() => {
+    if (!walk || !wanted) return;
+    if (told.current?.step !== wanted.step) told.current = { step: wanted.step, numbers: new Set(), through: false };
+    const known = told.current;
+    for (const n of walk.arrived) {
+      if (known.numbers.has(n)) continue;
+      known.numbers.add(n);
+      arrived(n);
+    }
+    if (walk.arrived.length === walk.order.length && !known.through) {
+      known.through = true;
+      arrived(null);
+    }
+  }, [walk, wanted, arrived]);
 
   useEffect(() => () => stop.current?.(), []);
   const start = useCallback(
@@ -46,13 +75,13 @@ export function Tuner({ strings, rounds, drops, log, close }: Props) {
           kind === 'practice'
             ? practiceSource(instrument, () => pluck.current)
             : await microphone(frameLength(targets));
-        stop.current = listen(source, targets, setReading);
+        stop.current = listen(source, targets, hear);
         setHearing(kind);
       } catch {
         setHearing('refused');
       }
     },
-    [instrument, targets],
+    [instrument, targets, hear],
   );
 
   const shown = reading && (period ? reading.cents + 1200 * Math.log2(reading.periodHz / reading.hz) : reading.cents);
@@ -94,6 +123,7 @@ export function Tuner({ strings, rounds, drops, log, close }: Props) {
         </button>
       </div>
       <Scale cents={other ? null : shown} verdict={verdict} />
+      {walk && (hearing === 'microphone' || hearing === 'practice') && <WalkLine walk={walk} strings={strings} />}
       {other && heard && reading?.or ? (
         <p className="text-[22px]">
           This could be {heard.label}, {sayOff(reading.cents)}, or {other.label}, {sayOff(reading.or.cents)}. Hold the
@@ -240,6 +270,31 @@ export function Tuner({ strings, rounds, drops, log, close }: Props) {
         </div>
       )}
     </section>
+  );
+}
+
+/** Which string is asked for, large enough to be read from where the hands are, and which have arrived. */
+function WalkLine({ walk, strings }: { walk: Walk; strings: readonly TunedString[] }) {
+  const now = strings.find((s) => s.number === askedFor(walk));
+  const where = walk.goal === 'near' ? 'near pitch' : 'in tune';
+  return (
+    <div className="my-2" role="status" aria-label="Hands free">
+      <p className={`text-[44px] leading-tight font-bold ${now ? '' : 'text-success'}`}>
+        {now ? now.label : `All ${where}: space goes on`}
+      </p>
+      <ol className="flex flex-wrap gap-x-5 text-xl">
+        {walk.order.map((n) => {
+          const there = walk.arrived.includes(n);
+          const note = strings.find((s) => s.number === n)?.label.split(' ')[0];
+          return (
+            <li key={n} className={there ? 'text-success font-semibold' : 'muted'}>
+              {note} {there ? '✓' : '·'}
+            </li>
+          );
+        })}
+        {walk.passes > 1 && <li className="muted">{walk.pass === 1 ? 'first time round' : 'second time round'}</li>}
+      </ol>
+    </div>
   );
 }
 

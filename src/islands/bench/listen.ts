@@ -1,6 +1,7 @@
+import { transfer, wrap } from 'comlink';
 import type { Reading, Target } from '../../../core/pitch/estimate';
 import type { PracticeInstrument } from '../../../core/pitch/practice';
-import type { FromTuner, ToTuner } from '../../workers/tuner.worker';
+import type { Ear } from '../../workers/tuner.worker';
 
 /** Where a tuner listens: fills a frame with the latest samples, or says that there are none. */
 interface Source {
@@ -61,20 +62,18 @@ export function practiceSource(
 /** Listens until closed; each reading comes from the worker, one frame at a time. */
 export function listen(source: Source, targets: Target[], onReading: (reading: Reading | null) => void): () => void {
   const worker = new Worker(new URL('../../workers/tuner.worker.ts', import.meta.url), { type: 'module' });
+  const ear = wrap<Ear>(worker);
   const length = frameLength(targets);
-  const tell = (message: ToTuner, transfer: Transferable[] = []) => worker.postMessage(message, transfer);
-  tell({ kind: 'start', targets, sampleRate: source.sampleRate, length });
+  void ear.start(targets, source.sampleRate, length);
   // One buffer goes to the worker and back.
   let buffer: Float32Array | null = new Float32Array(length);
-  worker.onmessage = (event: MessageEvent<FromTuner>) => {
-    buffer = event.data.samples;
-    onReading(event.data.reading);
-  };
-  const timer = setInterval(() => {
+  const timer = setInterval(async () => {
     if (!buffer || !source.fill(buffer)) return;
     const samples = buffer;
     buffer = null;
-    tell({ kind: 'frame', samples }, [samples.buffer]);
+    const heard = await ear.hear(transfer(samples, [samples.buffer]));
+    buffer = heard.samples;
+    onReading(heard.reading);
   }, EVERY_MS);
   return () => {
     clearInterval(timer);

@@ -1,11 +1,12 @@
 import { keepPreviousData, QueryClient, QueryClientProvider, useInfiniteQuery } from '@tanstack/react-query';
-import { type FormEvent, useEffect, useRef, useState } from 'react';
+import { type FormEvent, useEffect, useMemo, useRef, useState } from 'react';
 import type { FleetQuery } from '../../../contract/fleet';
 import { type LocalDate, sayDay, sayDayLong } from '../../../core/dates';
 import { decodeStrip } from '../../../core/wear/strip';
 import type { FleetPage, FleetRow } from '../../../server/fleet/list';
 import { StringStrip } from '../../components/StringStrip';
 import { dueChip } from '../../components/words';
+import { type Column, Table } from '../../ui/Table';
 
 interface Props {
   first: FleetPage;
@@ -20,15 +21,83 @@ interface Props {
 
 type Filters = Omit<FleetQuery, 'offset' | 'limit'>;
 
-const COLUMNS: { sort: FleetQuery['sort'] | null; title: string; hide: string }[] = [
-  { sort: 'tag', title: 'Tag', hide: '' },
-  { sort: null, title: 'Strings', hide: 'hidden sm:table-cell' },
-  { sort: 'instrument', title: 'Instrument', hide: '' },
-  { sort: 'place', title: 'Place', hide: 'hidden lg:table-cell' },
-  { sort: null, title: 'With', hide: 'hidden lg:table-cell' },
-  { sort: 'due', title: 'Due', hide: '' },
-  { sort: null, title: 'Because', hide: 'hidden md:table-cell' },
-  { sort: 'changed', title: 'Last change', hide: 'hidden xl:table-cell' },
+type Sort = FleetQuery['sort'];
+interface At {
+  today: LocalDate;
+  now: number;
+  horizon: LocalDate;
+  timeZone: string;
+}
+
+const columnsAt = (at: At): Column<FleetRow, Sort>[] => [
+  {
+    id: 'tag',
+    title: 'Tag',
+    sort: 'tag',
+    col: 'w-[5.9rem]',
+    cell: '',
+    show: (row) => (
+      <a className="tag after:absolute after:inset-0" href={`/instruments/${row.tag}`}>
+        {row.tag}
+      </a>
+    ),
+  },
+  {
+    id: 'strings',
+    title: 'Strings',
+    col: 'hidden sm:table-column w-[138px]',
+    cell: 'hidden sm:table-cell',
+    show: (row) => <StringStrip strings={decodeStrip(row.strip)} width={118} height={26} />,
+  },
+  { id: 'instrument', title: 'Instrument', sort: 'instrument', col: '', cell: 'truncate', show: (row) => row.name },
+  {
+    id: 'place',
+    title: 'Place',
+    sort: 'place',
+    col: 'hidden lg:table-column w-[7.4rem]',
+    cell: 'truncate hidden lg:table-cell',
+    show: (row) => <span className="muted">{row.place}</span>,
+  },
+  {
+    id: 'with',
+    title: 'With',
+    col: 'hidden lg:table-column w-[6.8rem]',
+    cell: 'truncate hidden lg:table-cell',
+    show: (row) => <span className="muted">{row.holder}</span>,
+  },
+  {
+    id: 'due',
+    title: 'Due',
+    sort: 'due',
+    col: 'w-[8rem]',
+    cell: '',
+    show: (row) => {
+      const chip = dueChip(row, at);
+      return <span className={`chip chip-${chip.kind}`}>{chip.text}</span>;
+    },
+  },
+  {
+    id: 'because',
+    title: 'Because',
+    col: 'hidden md:table-column w-[11.5rem]',
+    cell: 'truncate hidden md:table-cell',
+    show: (row) => row.because,
+    hint: (row) => row.because,
+  },
+  {
+    id: 'changed',
+    title: 'Last change',
+    sort: 'changed',
+    col: 'hidden xl:table-column w-[7.4rem] 2xl:w-[18rem]',
+    cell: 'truncate hidden xl:table-cell',
+    show: (row) => (
+      <span className="muted">
+        {row.changedOn ? sayDay(row.changedOn, at.today) : 'not on record'}
+        {row.changedOn && <span className="hidden 2xl:inline">, {row.changedWhat}</span>}
+      </span>
+    ),
+    hint: (row) => row.changedWhat,
+  },
 ];
 
 const DUE_CHOICES: { value: Filters['due']; label: string }[] = [
@@ -55,12 +124,14 @@ export function FleetTable(props: Props) {
   const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { staleTime: 15_000, retry: 1 } } }));
   return (
     <QueryClientProvider client={client}>
-      <Table {...props} />
+      <Fleet {...props} />
     </QueryClientProvider>
   );
 }
 
-function Table({ first, query, today, now, horizon: startHorizon, timeZone, places, families }: Props) {
+const tagOf = (row: FleetRow): string => row.tag;
+
+function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, places, families }: Props) {
   const { offset: _o, limit, ...startFilters } = query;
   const [filters, setFilters] = useState<Filters>(startFilters);
   const [horizon, setHorizon] = useState(startHorizon);
@@ -99,7 +170,8 @@ function Table({ first, query, today, now, horizon: startHorizon, timeZone, plac
   });
   const pages = data?.pages ?? [first];
   const head = pages[0] as FleetPage;
-  const rows = pages.flatMap((p) => p.rows);
+  const rows = useMemo(() => (data?.pages ?? [first]).flatMap((p) => p.rows), [data, first]);
+  const columns = useMemo(() => columnsAt({ today, now, horizon, timeZone }), [today, now, horizon, timeZone]);
 
   // The next rows come by themselves when the end is near; the button is there for keyboards.
   const end = useRef<HTMLButtonElement>(null);
@@ -205,98 +277,21 @@ function Table({ first, query, today, now, horizon: startHorizon, timeZone, plac
           </button>
         </p>
       )}
-      <div className="card-paper overflow-hidden">
-        <table className="w-full table-fixed text-left">
-          <caption className="sr-only">
-            Instruments, {rows.length} of {head.matching} shown
-          </caption>
-          <colgroup>
-            <col className="w-[5.9rem]" />
-            <col className="hidden sm:table-column w-[138px]" />
-            <col />
-            <col className="hidden lg:table-column w-[7.4rem]" />
-            <col className="hidden lg:table-column w-[6.8rem]" />
-            <col className="w-[8rem]" />
-            <col className="hidden md:table-column w-[11.5rem]" />
-            <col className="hidden xl:table-column w-[7.4rem] 2xl:w-[18rem]" />
-          </colgroup>
-          <thead className="text-sm">
-            <tr>
-              {COLUMNS.map((c) => (
-                <th
-                  key={c.title}
-                  scope="col"
-                  className={`px-2.5 py-2 font-semibold ${c.hide}`}
-                  aria-sort={c.sort === filters.sort ? (filters.descending ? 'descending' : 'ascending') : undefined}
-                >
-                  {c.sort ? (
-                    <button
-                      type="button"
-                      className="cursor-pointer font-semibold whitespace-nowrap"
-                      onClick={() => c.sort && sortBy(c.sort)}
-                    >
-                      {c.title}
-                      <span aria-hidden="true" className="inline-block w-4 pl-1">
-                        {c.sort === filters.sort ? (filters.descending ? '↓' : '↑') : ''}
-                      </span>
-                    </button>
-                  ) : (
-                    c.title
-                  )}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row) => (
-              <Row key={row.tag} row={row} at={{ today, now, horizon, timeZone }} />
-            ))}
-          </tbody>
-        </table>
-        {rows.length === 0 && (
-          <p className="p-6 muted">No instrument fits these filters. Clear one of them, or search for less.</p>
-        )}
-      </div>
+      <Table
+        caption={`Instruments, ${rows.length} of ${head.matching} shown`}
+        columns={columns}
+        rows={rows}
+        total={head.matching}
+        keyOf={tagOf}
+        sort={{ by: filters.sort, descending: filters.descending }}
+        sortBy={sortBy}
+        empty="No instrument fits these filters. Clear one of them, or search for less."
+      />
       {hasNextPage && (
         <button ref={end} type="button" className="btn btn-ghost mt-2" onClick={() => void fetchNextPage()}>
           Show more ({head.matching - rows.length} left)
         </button>
       )}
     </section>
-  );
-}
-
-function Row({
-  row,
-  at,
-}: {
-  row: FleetRow;
-  at: { today: LocalDate; now: number; horizon: LocalDate; timeZone: string };
-}) {
-  const chip = dueChip(row, at);
-  return (
-    <tr className="relative border-t border-base-300 h-[46px] hover:bg-base-100 focus-within:bg-base-100">
-      <th scope="row" className="px-2.5 font-normal">
-        <a className="tag after:absolute after:inset-0" href={`/instruments/${row.tag}`}>
-          {row.tag}
-        </a>
-      </th>
-      <td className="px-2.5 hidden sm:table-cell">
-        <StringStrip strings={decodeStrip(row.strip)} width={118} height={26} />
-      </td>
-      <td className="px-2.5 truncate">{row.name}</td>
-      <td className="px-2.5 truncate muted hidden lg:table-cell">{row.place}</td>
-      <td className="px-2.5 truncate muted hidden lg:table-cell">{row.holder}</td>
-      <td className="px-2.5">
-        <span className={`chip chip-${chip.kind}`}>{chip.text}</span>
-      </td>
-      <td className="px-2.5 truncate hidden md:table-cell" title={row.because}>
-        {row.because}
-      </td>
-      <td className="px-2.5 truncate muted hidden xl:table-cell" title={row.changedWhat}>
-        {row.changedOn ? sayDay(row.changedOn, at.today) : 'not on record'}
-        {row.changedOn && <span className="hidden 2xl:inline">, {row.changedWhat}</span>}
-      </td>
-    </tr>
   );
 }

@@ -305,6 +305,14 @@ export function MethodEditor(props: MethodEditorProps) {
           </h2>
           <div className="card-paper px-4 py-3 grid gap-3 sm:grid-cols-2">
             <Pick label="Order" value={method.order} options={CHOICES.order} onPick={(order) => change({ order })} />
+            {adapted.method.atATime !== 1 && (
+              <Pick
+                label="What is finished first"
+                value={method.finish}
+                options={CHOICES.finish}
+                onPick={(finish) => change({ finish })}
+              />
+            )}
             {build.head !== 'pegbox' && build.tuner !== 'roller' && (
               <Pick label="Hole" value={method.hole} options={CHOICES.hole} onPick={(hole) => change({ hole })} />
             )}

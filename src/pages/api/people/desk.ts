@@ -1,8 +1,5 @@
-import { z } from 'zod';
-import { num } from '../../../../contract/basics';
+import { DeskShape } from '../../../../contract/people';
 import { moveDesk } from '../../../../server/people/people';
 import { changing } from '../../../api/endpoint';
 
-export const POST = changing(z.object({ placeId: num(z.int()) }), (acting, body, { locals }) =>
-  moveDesk(locals.db, acting, body),
-);
+export const POST = changing(DeskShape, (acting, body, { locals }) => moveDesk(locals.db, acting, body));

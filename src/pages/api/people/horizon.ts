@@ -1,8 +1,5 @@
-import { z } from 'zod';
-import { Day } from '../../../../contract/basics';
+import { HorizonShape } from '../../../../contract/people';
 import { setHorizon } from '../../../../server/people/people';
 import { changing } from '../../../api/endpoint';
 
-export const POST = changing(z.object({ horizonOn: Day }), (acting, body, { locals }) =>
-  setHorizon(locals.db, acting, body),
-);
+export const POST = changing(HorizonShape, (acting, body, { locals }) => setHorizon(locals.db, acting, body));

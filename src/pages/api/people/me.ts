@@ -1,19 +1,14 @@
 import type { APIRoute } from 'astro';
-import { z } from 'zod';
-import { num } from '../../../../contract/basics';
+import { MeShape } from '../../../../contract/people';
 import { loadPerson } from '../../../../server/programme/programme';
 import { readBody } from '../../../api/endpoint';
 import { problem } from '../../../api/problem';
 
 const YEAR_S = 365 * 24 * 3600;
-const Shape = z.object({
-  personId: num(z.int()).optional(),
-  theme: z.enum(['workshop', 'dusk', 'system']).optional(),
-});
 
 /** Who sits at this browser, and its theme. Nothing of the programme changes, so cookies are enough. */
 export const POST: APIRoute = async ({ request, cookies, locals }) => {
-  const body = await readBody(request, Shape);
+  const body = await readBody(request, MeShape);
   if (!body.ok) return body.answer;
   const options = { path: '/', sameSite: 'lax', maxAge: YEAR_S } as const;
   const { personId, theme } = body.value;

@@ -1,17 +1,14 @@
 import type { APIRoute } from 'astro';
-import { z } from 'zod';
-import { EntryShape } from '../../../../../contract/bench';
+import { PreviewShape } from '../../../../../contract/bench';
 import { previewFinish } from '../../../../../server/bench/finish';
 import { loadJob } from '../../../../../server/bench/jobs';
 import { pathId, readBody } from '../../../../api/endpoint';
 import { problemOf } from '../../../../api/problem';
 
-const Shape = z.object({ entries: z.array(EntryShape) });
-
 /** What finishing would take from the shelf. It changes nothing, so it needs no key. */
 export const POST: APIRoute = async (context) => {
   const { db, person } = context.locals;
-  const body = await readBody(context.request, Shape);
+  const body = await readBody(context.request, PreviewShape);
   if (!body.ok) return body.answer;
   try {
     const job = await loadJob(db, pathId(context));

@@ -1,8 +1,7 @@
-import { z } from 'zod';
-import { CLIMATES } from '../../../../../core/wear/exposure';
+import { ClimateShape } from '../../../../../contract/people';
 import { setClimate } from '../../../../../server/fleet/exposure';
 import { changing, pathId } from '../../../../api/endpoint';
 
-export const POST = changing(z.object({ climate: z.enum(CLIMATES) }), (acting, body, context) =>
+export const POST = changing(ClimateShape, (acting, body, context) =>
   setClimate(context.locals.db, acting, { placeId: pathId(context), ...body }),
 );

@@ -1,7 +1,7 @@
-import { z } from 'zod';
+import { UndoShape } from '../../../../../contract/bench';
 import { undoFinish } from '../../../../../server/bench/finish';
 import { changing, pathId } from '../../../../api/endpoint';
 
-export const POST = changing(z.object({ reason: z.string().max(1000).default('') }), (acting, body, context) =>
+export const POST = changing(UndoShape, (acting, body, context) =>
   undoFinish(context.locals.db, acting, { recordId: pathId(context), ...body }),
 );

@@ -1,0 +1,26 @@
+import { z } from 'zod';
+import { LEADS } from '../core/procedures/led';
+import { CLIMATES, PLAYERS } from '../core/wear/exposure';
+import { Day, num } from './basics';
+
+const ZONES = new Set(Intl.supportedValuesOf('timeZone'));
+
+/** What a new programme begins with. */
+export const WelcomeShape = z.object({
+  name: z.string().trim().min(1, 'Give the programme a name').max(80),
+  person: z.string().trim().min(1, 'Give your name').max(60),
+  place: z.string().trim().min(1, 'Name the place with the string shelf').max(60),
+  timeZone: z.string().refine((zone) => zone === 'UTC' || ZONES.has(zone), 'a time zone such as Europe/Dublin'),
+  a4Hz: num(z.number().min(415).max(466)),
+});
+
+export const MeShape = z.object({
+  personId: num(z.int()).optional(),
+  theme: z.enum(['workshop', 'dusk', 'system']).optional(),
+});
+
+export const DeskShape = z.object({ placeId: num(z.int()) });
+export const LeadShape = z.object({ lead: z.enum(LEADS) });
+export const HorizonShape = z.object({ horizonOn: Day });
+export const ClimateShape = z.object({ climate: z.enum(CLIMATES) });
+export const PlayerShape = z.object({ player: z.enum(PLAYERS) });

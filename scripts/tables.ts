@@ -1,0 +1,90 @@
+import { writeFileSync } from 'node:fs';
+import { pathToFileURL } from 'node:url';
+import type { Knex } from 'knex';
+import { openDatabase } from '../server/db/connection';
+
+const PATH = 'server/db/tables.ts';
+
+/** What a column of text may hold, where it is one of few. */
+const ONE_OF: Record<string, string> = {
+  'care_rule.family': 'Family',
+  'follow_up.kind': 'VisitKind',
+  'inspection.verdict': "Inspection['verdict']",
+  'instrument.family': 'Family',
+  'instrument_position.now_state': "'on' | 'missing'",
+  'instrument_state.due_by': "Due['by']",
+  'instrument_state.family': 'Family',
+  'job.kind': 'JobKind',
+  'job.status': "'open' | 'finished' | 'cancelled'",
+  'job_answer.outcome': "Said['outcome']",
+  'method_version.family': 'Family',
+  'person.lead': 'Lead',
+  'person.role': "'coordinator' | 'technician' | 'helper' | 'teacher'",
+  'place.climate': 'Climate',
+  'plan_request.kind': "'service' | 'refit' | 'inspection'",
+  'product.family': 'Family',
+  'product.kind': "'single' | 'set' | 'hybrid' | 'consumable'",
+  'purchase_order.status': "'draft' | 'sent' | 'confirmed' | 'part' | 'received' | 'closed' | 'cancelled'",
+  'report.kind': "OpenReport['kind']",
+  'sign_off.family': 'Family',
+  'string_entry.action': "'fit' | 'kept' | 'left-off'",
+};
+
+const HEAD = `// Made from the schema by scripts/tables.ts; a test says when it is no longer true.
+import type { Knex } from 'knex';
+import type { Family } from '../../core/instruments/build';
+import type { Said } from '../../core/procedures/answers';
+import type { Lead } from '../../core/procedures/led';
+import type { JobKind } from '../../core/procedures/types';
+import type { VisitKind } from '../../core/settling/readyBy';
+import type { Due, Inspection, OpenReport } from '../../core/wear/due';
+import type { Climate } from '../../core/wear/exposure';
+
+/** SQLite has none of its own: written as a boolean, read as 0 or 1. */
+type Bool = boolean | 0 | 1;
+
+/** The rows of each table and view. */
+interface Rows {
+`;
+
+const TAIL = `}
+
+type Written<R> = { [K in keyof R]?: R[K] | Knex.Raw };
+type Typed = { [T in keyof Rows]: Knex.CompositeTableType<Rows[T], Written<Rows[T]>, Written<Rows[T]>> };
+
+declare module 'knex/types/tables.js' {
+  interface Tables extends Typed {}
+}
+`;
+
+/** The types of all tables and views of a database, as TypeScript. */
+export async function tablesText(db: Knex): Promise<string> {
+  const tables: { name: string }[] = await db('sqlite_master')
+    .whereIn('type', ['table', 'view'])
+    .whereNot('name', 'like', 'sqlite_%')
+    .whereNot('name', 'like', 'knex_%')
+    .orderBy('name')
+    .select('name');
+  let text = HEAD;
+  for (const { name } of tables) {
+    const columns: { name: string; type: string; notnull: number; pk: number }[] = await db.raw(
+      `pragma table_info(${name})`,
+    );
+    text += `  ${name}: {\n`;
+    for (const c of columns) {
+      const type =
+        ONE_OF[`${name}.${c.name}`] ??
+        (/bool/i.test(c.type) ? 'Bool' : /int|float|real/i.test(c.type) ? 'number' : 'string');
+      // A view does not know what cannot be empty; what it shows is said by its table.
+      text += `    ${c.name}: ${type}${c.notnull || c.pk || name === 'standing_record' ? '' : ' | null'};\n`;
+    }
+    text += '  };\n';
+  }
+  return text + TAIL;
+}
+
+if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href) {
+  const db = await openDatabase(process.argv[2] ?? '');
+  writeFileSync(PATH, await tablesText(db));
+  await db.destroy();
+}

@@ -1,0 +1,35 @@
+import { daysBetween, sayWeekday } from '../../../core/dates';
+import { brokenRules } from '../../../core/planning/check';
+import type { Plan } from '../../../core/planning/model';
+import { quickPlan } from '../../../core/planning/quick';
+import { placedAgain, repaired } from '../../../core/planning/repair';
+import type { PlanInput } from '../../../server/plan/problem';
+import { namesOf, says } from './model';
+
+/** The plan to begin with: the one in force, and which of its jobs can no longer stand where they did, and why. */
+export function beginning(input: PlanInput): { plan: Plan; freed: number[]; why: string[] } {
+  const published = Int32Array.from(input.problem.jobs, (j) => j.published ?? -1);
+  if (input.planId === null || published.every((s) => s < 0))
+    return { plan: quickPlan(input.problem), freed: [], why: [] };
+  const names = namesOf(input);
+  const { plan, freed } = repaired(input.problem, published);
+  const broken = brokenRules(input.problem, published, names).filter((b) => b.rule !== 'locked');
+  const lost = input.jobs.flatMap((j) =>
+    j.lost ? [`${j.lost.person} is not there on ${names.day(daysBetween(input.first, j.lost.on))} any more.`] : [],
+  );
+  const back = input.jobs.flatMap((j, i) => (j.lost || j.cameBack ? [i] : []));
+  const unfinished = new Map<string, number>();
+  for (const j of input.jobs)
+    if (j.cameBack) {
+      const on = sayWeekday(j.cameBack.on);
+      unfinished.set(on, (unfinished.get(on) ?? 0) + 1);
+    }
+  return {
+    plan: back.length > 0 ? placedAgain(input.problem, plan, back) : plan,
+    freed: [...back, ...freed],
+    why: [
+      ...[...unfinished].map(([on, n]) => `${says(n, 'job', 'jobs')} of ${on} came back unfinished.`),
+      ...new Set([...lost, ...broken.map((b) => b.says)]),
+    ],
+  };
+}
