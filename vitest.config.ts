@@ -9,6 +9,7 @@ export default defineConfig({
     hookTimeout: 600_000,
     reporters: ['default', 'json'],
     outputFile: { json: '.reports/vitest.json' },
+    maxWorkers: '100%',
     // Nothing may hang on the zone of the machine.
     env: { TZ: 'Pacific/Kiritimati' },
   },
