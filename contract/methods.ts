@@ -24,6 +24,7 @@ export const MethodShape = z.object({
   finish: z.enum(['by-phase', 'by-string']),
   slack: SlackShape,
   slackPlain: SlackShape.nullable(),
+  slackThinWound: SlackShape.nullable(),
   winds: z.enum(['one-over', 'spiral-down', 'self-lock']),
   windsPlain: z.literal('two-over').nullable(),
   hole: z.enum(['across', 'along', 'angled']),
@@ -32,6 +33,13 @@ export const MethodShape = z.object({
     leaveMm: z.union([z.literal(0), z.literal(5), z.literal(10)]),
   }),
   stretchRounds: z.int().min(0).max(4),
+  hanging: z.enum(['taped', 'lifted']),
+  ties: z.object({
+    wound: z.union([z.literal(1), z.literal(2)]),
+    plain: z.union([z.literal(2), z.literal(3)]),
+    thinnest: z.union([z.literal(2), z.literal(3), z.literal(4)]),
+    safetyKnot: z.boolean(),
+  }),
 }) satisfies z.ZodType<Method>;
 
 const Words = z.string().max(300).optional();

@@ -76,6 +76,30 @@ describe('the fault desk', () => {
     expect(first('bridge-leans', facts(violin, { hoursOn: 10 }))).toBe('dragged');
   });
 
+  it('knows that one string alone is out of something else, and that no tree holds a bass guitar’s A (no source)', () => {
+    const steel = defaultBuild('steel-acoustic', '4/4');
+    // The whole set went on yesterday: they would all be settling.
+    const alone = diagnose('one-out', facts(steel, { hoursOn: 15, number: 3 }));
+    expect(alone[0]?.id).not.toBe('settling');
+    expect(alone.find((c) => c.id === 'settling')?.share ?? 0).toBeLessThan(0.2);
+    // A single that went on yesterday beside an old set may well be settling.
+    const f = facts(steel, { hoursOn: 2000, number: 3 });
+    const single = { ...f, strings: f.strings.map((s) => (s.number === 3 ? { ...s, hoursOn: 6 } : s)) };
+    expect(diagnose('one-out', single)[0]?.id).toBe('settling');
+
+    const bass = defaultBuild('bass-guitar', '4/4', { extras: ['string-tree'] });
+    const a = diagnose('open-buzz', facts(bass, { number: 3 }))[0];
+    expect(a?.id).toBe('little-down-force');
+    expect(a?.because.join()).not.toContain('tree');
+    expect(a?.next.why).toContain('no tree holds it');
+    expect(diagnose('open-buzz', facts(bass, { number: 1 }))[0]?.next.why).toContain('under its string tree');
+
+    const ping = diagnose('ping-bridge', facts(steel, { number: 1, hoursOn: 2 })).find((c) => c.id === 'wrap-slips');
+    expect(ping?.next).toMatchObject({ kind: 'nothing', why: expect.stringContaining('Press the pin down') });
+    const leans = diagnose('bridge-leans', facts(defaultBuild('violin', '4/4')));
+    expect(leans.map((c) => c.look).join(' ')).toContain('Straighten it first');
+  });
+
   it('sends a string that breaks again and again to a specialist, not to the shelf', () => {
     const steel = defaultBuild('steel-acoustic', '4/4');
     const f = facts(steel, { number: 1 });

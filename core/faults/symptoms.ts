@@ -2,9 +2,8 @@ import { isBowed } from '../instruments/validity';
 import { CORE } from '../parts/cores';
 import { isPinned, isTied } from '../parts/tailEnds';
 import { SAFETY, type SafetyTopicId } from '../safety/topics';
+import { isSoft, OVERNIGHT } from '../settling/overnight';
 import type { Cause, FaultFacts, FaultString, NextStep, Symptom } from './types';
-
-const SOFT = ['nylon', 'fluorocarbon', 'gut', 'composite'];
 
 /** The string meant, or the newest when none is. */
 const meant = (f: FaultFacts): FaultString | null =>
@@ -39,8 +38,7 @@ const settling: Cause = {
   id: 'settling',
   name: 'It is still settling: normal',
   look: 'How long has it been on, and what is its core?',
-  normal:
-    'Metal holds after 12 to 24 hours; nylon, gut and composite fall up to a tone overnight and hold after one to three days.',
+  normal: `Metal holds after 12 to 24 hours, what is not metal after one to three days. ${OVERNIGHT}`,
   next: (f) =>
     stillSettling(f)
       ? { kind: 'follow-up', visit: 'retune', afterHours: 24, why: 'Retune tomorrow; it falls less each day.' }
@@ -55,9 +53,38 @@ const settling: Cause = {
         `on for ${sayHours(s?.hoursOn ?? 0)}, and ${s?.core} takes ${CORE[s?.core ?? 'steel'].settlesHours.careful} hours`,
         hours(f) === null ? 1 : 0.05,
       ),
-      said(s && SOFT.includes(s.core), 1.5, 'a tone flat next morning is no fault on this core'),
+      said(s && isSoft(s.core), 1.5, OVERNIGHT.charAt(0).toLowerCase() + OVERNIGHT.slice(1, -1)),
     ];
   },
+};
+
+/** Strings of one age settle alike: where one is out and the rest hold, something else is wrong with it. */
+const settlingAlone: Cause = {
+  ...settling,
+  weigh: (f) => {
+    const s = meant(f);
+    const others = f.strings.filter((o) => o.number !== s?.number && o.hoursOn !== null);
+    const alike = s?.hoursOn !== null && others.some((o) => Math.abs((o.hoursOn ?? 0) - (s?.hoursOn ?? 0)) < 24);
+    return [...settling.weigh(f), { factor: alike ? 0.05 : 1 }];
+  },
+};
+
+const nutBinds: Cause = {
+  id: 'nut-binds',
+  name: 'It binds in its nut slot',
+  look: 'Press the string beyond the nut and let go: does the pitch stay changed?',
+  normal: 'It comes back to the note by itself.',
+  next: () => nothing('Graphite or a slot lubricant. Still binding: a specialist for nut work.'),
+  weigh: (f) => [usual(0.18), said(meant(f)?.changedKind, 2, 'the gauge or make changed')],
+};
+
+const tunerLoose: Cause = {
+  id: 'tuner-loose',
+  name: 'A nut or screw of its tuner is loose',
+  look: 'Hold the tuner and rock it: does it move on the head?',
+  normal: 'It sits without play.',
+  next: () => nothing('Snug the nut or screw with the driver of its size; a wrong one slips and scars.'),
+  weigh: (f) => [only(f.build.head !== 'pegbox' && f.build.tuner !== 'friction-peg'), usual(0.15)],
 };
 
 const notSeated: Cause = {
@@ -207,22 +234,28 @@ const winding: Cause = {
   ],
 };
 
+/** Whether the string meant belongs under the tree; on a bass guitar it holds the two thinnest only. */
+const mayMissTree = (f: FaultFacts): boolean =>
+  f.build.extras.includes('string-tree') && (f.build.family !== 'bass-guitar' || (f.number !== null && f.number <= 2));
+
 const fewDown: Cause = {
   id: 'little-down-force',
   name: 'Too little pull down at the nut',
   look: 'Press the string down just behind the nut while it rattles: does it stop?',
   normal: 'It makes no difference.',
-  next: () => ({
+  next: (f) => ({
     kind: 'job',
     job: 'refit',
-    why: 'Wind it again, further down the post, or put it under its string tree.',
+    why: mayMissTree(f)
+      ? 'Wind it again, further down the post, or put it under its string tree.'
+      : 'Wind it again with more of its length, further down the post: no tree holds it.',
   }),
   weigh: (f) => [
     only(f.build.head !== 'pegbox' && f.build.tuner !== 'roller'),
     usual(0.3),
     said(f.build.family === 'bass-guitar', 2.5, 'a bass guitar’s second lowest string has the least pull down'),
     said(f.turns !== null && f.turns < 2, 2, `only about ${f.turns?.toFixed(1)} turns were wound`),
-    said(f.build.extras.includes('string-tree'), 1.4, 'there is a string tree it may have missed'),
+    said(mayMissTree(f), 1.4, 'there is a string tree it may have missed'),
   ],
 };
 
@@ -283,6 +316,19 @@ const pinSlips: Cause = {
     only(isPinned(f.build.tailEnd)),
     usual(0.6),
     said((hours(f) ?? 1e9) < 48, 1.6, 'changed within two days'),
+  ],
+};
+
+const wrapSlips: Cause = {
+  id: 'wrap-slips',
+  name: 'The ball’s wrap slides past its pin as it seats',
+  look: 'Press the pin down with a finger while tuning up: does it stop after a turn or two?',
+  normal: 'Once seated it is silent.',
+  next: () => nothing('Press the pin down, go on tuning: it seats itself.'),
+  weigh: (f) => [
+    only(isPinned(f.build.tailEnd)),
+    usual(0.4),
+    said((hours(f) ?? 1e9) < 48, 2.5, 'changed within two days', 0.3),
   ],
 };
 
@@ -477,9 +523,9 @@ const dragged: Cause = {
 const warped: Cause = {
   id: 'warped',
   name: 'The bridge is warped or its feet do not fit',
-  look: 'Straightened, does it stay? Is there light under a foot?',
-  normal: 'Both feet sit close on the top.',
-  next: () => refer('leaning', 'Bridges are fitted by a luthier.'),
+  look: 'Straighten it first, both hands, thumbs at the top. Does it stay? Is there light under a foot?',
+  normal: 'It stays upright, both feet close on the top.',
+  next: () => refer('leaning', 'Straightened it leans again: bridges are fitted by a luthier.'),
   weigh: (f) => [usual(0.2), said((hours(f) ?? 0) > 24 * 14, 2, 'no change for weeks')],
 };
 
@@ -489,19 +535,31 @@ export const SYMPTOMS: readonly Symptom[] = [
     id: 'flat-for-days',
     name: 'It keeps going flat',
     ofString: false,
-    causes: [settling, notSeated, notStretched, tooManyWinds, tieSlips, postSlips, pegSlips, frictionPeg, wornOut],
+    causes: [
+      settling,
+      notSeated,
+      notStretched,
+      tooManyWinds,
+      tieSlips,
+      postSlips,
+      pegSlips,
+      frictionPeg,
+      nutBinds,
+      tunerLoose,
+      wornOut,
+    ],
   },
   {
     id: 'one-out',
     name: 'One string goes out, the rest hold',
     ofString: true,
-    causes: [tieSlips, postSlips, pegSlips, frictionPeg, notSeated, settling, winding],
+    causes: [tieSlips, postSlips, pegSlips, frictionPeg, notSeated, nutBinds, tunerLoose, settlingAlone, winding],
   },
   {
     id: 'open-buzz',
     name: 'An open string buzzes or rattles',
     ofString: true,
-    first: 'String tree and winds before blaming the nut.',
+    first: 'Winds and loose ends before blaming the nut.',
     causes: [fewDown, longTail, winding, overstretched, nutOrFret],
   },
   {
@@ -514,7 +572,7 @@ export const SYMPTOMS: readonly Symptom[] = [
     id: 'ping-bridge',
     name: 'It pings while tuning, at the bridge',
     ofString: true,
-    causes: [pinSlips, tieSlips, saddleSticks, notSeated],
+    causes: [pinSlips, wrapSlips, tieSlips, saddleSticks, notSeated],
   },
   {
     id: 'octave-wrong',

@@ -93,6 +93,8 @@ export const EXTRAS = [
   'string-tree',
   'capo-spikes',
   'tailpiece-held',
+  'tail-slotted',
+  'cover-slides',
 ] as const;
 export const FINGERBOARDS = ['bare-dark', 'maple', 'gloss'] as const;
 
@@ -175,6 +177,8 @@ export const PART_NAMES: Record<Head | Tuner | TailEnd | BridgeMount | StringEnd
   'string-tree': 'string tree',
   'capo-spikes': 'capo spikes',
   'tailpiece-held': 'tailpiece held by a screw or clip',
+  'tail-slotted': 'open slots at the tail: balls are hung in',
+  'cover-slides': 'cover slides off',
   'bare-dark': 'bare dark board',
   maple: 'maple board',
   gloss: 'gloss-finished board',

@@ -156,6 +156,18 @@ const PARTS: Record<Family, Parts> = {
   },
 };
 
+/**
+ * Usual distance in mm from post to post: by the family, but a head with its posts on both sides has room for more than
+ * one with all in line. Common practice, no source.
+ */
+function spacingOf(family: Family, head: Head): number {
+  const usual = PARTS[family];
+  if (head === usual.head || family === 'twelve-string') return usual.post.spacingMm;
+  if (head === 'split-sides' && usual.head === 'in-line') return family === 'bass-guitar' ? 60 : 40;
+  if (head === 'in-line' && usual.head === 'split-sides') return 25;
+  return usual.post.spacingMm;
+}
+
 const FLOATING: readonly Family[] = ['banjo', 'mandolin', 'violin', 'viola', 'cello', 'double-bass'];
 const PAIRED: readonly Family[] = ['twelve-string', 'mandolin'];
 
@@ -212,7 +224,8 @@ export function defaultBuild(family: Family, size: string, chosen: Partial<Build
   const head = chosen.head ?? usual.head;
   const tuner = chosen.tuner ?? (head === 'slotted' ? 'roller' : usual.tuner);
   const tailEnd = chosen.tailEnd ?? usual.tailEnd;
-  const post = chosen.post ?? (tuner !== usual.tuner ? TUNER[tuner].post : undefined) ?? usual.post;
+  const post = chosen.post ??
+    (tuner !== usual.tuner ? TUNER[tuner].post : undefined) ?? { ...usual.post, spacingMm: spacingOf(family, head) };
   const parts = { ...usual, head, post };
   const extras = usual.extras.filter((e) => !OF_TAIL_ENDS.has(e) || tailEnd === usual.tailEnd);
   extras.push(...TAIL_END[tailEnd].brings.filter((e) => !extras.includes(e)));

@@ -133,7 +133,13 @@ export function impossibleBecause(b: Parts): string[] {
   extra('string-sleeves', isBowed(b.family), 'String sleeves protect the bridge of a bowed instrument.');
   extra('pickup-clip', isBowed(b.family) || b.family === 'banjo', 'A pickup clip sits on a floating bridge.');
   extra('felt-washer', isBowed(b.family), 'Felt washers belong to bowed strings.');
+  extra('tail-slotted', mayHave('tail-slotted'), `A ${tail.name} has no open slots for the balls.`);
   extra('tailpiece-cover', mayHave('tailpiece-cover'), 'A tailpiece cover closes a hook tailpiece.');
+  extra(
+    'cover-slides',
+    mayHave('cover-slides') && b.extras.includes('tailpiece-cover'),
+    'Only a tailpiece cover slides off.',
+  );
   extra('string-tree', b.head === 'in-line', 'A string tree stands on a head with its posts in line.');
   extra('capo-spikes', b.family === 'banjo', 'Capo spikes hold down a banjo’s fifth string.');
   return why;

@@ -8,7 +8,7 @@ export interface TailEndPart {
   /** How a string is held there, which decides what is watched and what is cut. */
   holds: 'pin' | 'tie' | 'knot-in-slot' | 'ball-in-hole' | 'hook' | 'tailpiece';
   /** Length in mm of string that it takes up; by the scale in mm where it is the after-length of a bowed instrument. */
-  lengthMm: (on: { bowed: boolean; scaleMm: number }) => number;
+  lengthMm: (on: { bowed: boolean; bass?: boolean; scaleMm: number }) => number;
   /** A bridge in front of it may stand by the pull of the strings alone. */
   mayFloat: boolean;
   /** It hangs on its studs and falls off without strings, unless it is held. */
@@ -34,8 +34,10 @@ const part = (
   lengthMm: typeof p.lengthMm === 'number' ? () => p.lengthMm as number : p.lengthMm,
 });
 
-// On the violin family the after-length is a sixth of the string length; plus what sits in the tailpiece.
-const afterLength: TailEndPart['lengthMm'] = ({ bowed, scaleMm }) => (bowed ? scaleMm / 6 + 15 : 120);
+// On the violin family the after-length is a sixth of the string length, on a double bass nearer a third; plus what sits
+// in the tailpiece. Common practice, no source.
+const afterLength: TailEndPart['lengthMm'] = ({ bowed, bass, scaleMm }) =>
+  bowed ? scaleMm * (bass ? 0.3 : 1 / 6) + 15 : 120;
 const STUDS = { screwed: true, hangs: true, mayHave: ['ball-end-spacers', 'tailpiece-held'] } as const;
 
 /** One entry for each tail end; its steps stand in `core/procedures/library`, its drawing in `TailDrawing`. */
@@ -65,6 +67,7 @@ export const TAIL_END: Record<TailEnd, TailEndPart> = {
     holds: 'ball-in-hole',
     lengthMm: 55,
     ...STUDS,
+    mayHave: [...STUDS.mayHave, 'tail-slotted'],
   }),
   'stop-tailpiece-wrapped': part({
     name: 'stop tailpiece, wrapped over',
@@ -80,7 +83,7 @@ export const TAIL_END: Record<TailEnd, TailEndPart> = {
     holds: 'hook',
     lengthMm: 100,
     mayFloat: true,
-    mayHave: ['tailpiece-cover'],
+    mayHave: ['tailpiece-cover', 'cover-slides'],
   }),
   'tailpiece-plain': part({
     name: 'tailpiece',

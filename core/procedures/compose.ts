@@ -11,7 +11,7 @@ import { REMOVE } from './library/remove';
 import { TAIL } from './library/tail';
 import { VISITS } from './library/visits';
 import { adaptMethod, isTrimmed, workingOrder } from './method';
-import { type StringNumbers, sharedSlackMm, stringNumbers, woundWhole } from './numbers';
+import { markThinnestWound, type StringNumbers, sharedSlackMm, stringNumbers, woundWhole } from './numbers';
 import { CALLS_FOR, type CautionId } from './reference';
 import {
   type Capability,
@@ -142,7 +142,7 @@ export function composeProcedure(
 ): Composed {
   const impossible = impossibleBecause(build);
   if (impossible.length > 0) return { gaps: impossible.map((needs) => ({ capability: 'check', needs })) };
-  const byNumber = new Map(strings.map((s) => [s.number, s]));
+  const byNumber = new Map(markThinnestWound(strings).map((s) => [s.number, s]));
   const changed = build.positions.filter((p) => byNumber.has(p.number));
   const context: JobContext = {
     kind: job.kind ?? changeKind(build, changed.length),
@@ -174,7 +174,7 @@ export function composeProcedure(
   const base = {
     build,
     method,
-    strings: [...strings],
+    strings: [...byNumber.values()],
     job: context,
     order,
     names: names.named,

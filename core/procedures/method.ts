@@ -1,8 +1,12 @@
 import type { Build, Family } from '../instruments/build';
 import { isBowed } from '../instruments/validity';
+import { comesLoose } from '../parts/tailEnds';
 import { pairsFromNut, treeOrder } from '../winding/bass';
 import { isLocking, underTree } from './numbers';
-import { CUTTING_KINDS, type JobKind, type Method } from './types';
+import { CUTTING_KINDS, type JobKind, type Method, type Ties } from './types';
+
+/** Wound basses hold with one turn, trebles take two, a thin first three. Common practice, no source. */
+export const USUAL_TIES: Ties = { wound: 1, plain: 2, thinnest: 3, safetyKnot: false };
 
 const GUITAR: Method = {
   atATime: 'all',
@@ -10,11 +14,14 @@ const GUITAR: Method = {
   finish: 'by-phase',
   slack: { kind: 'first-fret', times: 1 },
   slackPlain: { kind: 'first-fret', times: 1.5 },
+  slackThinWound: null,
   winds: 'one-over',
   windsPlain: null,
   hole: 'across',
   trim: { when: 'when-settled', leaveMm: 5 },
   stretchRounds: 3,
+  hanging: 'taped',
+  ties: USUAL_TIES,
 };
 
 /** One at a time, so that a floating bridge never stands without pull. */
@@ -39,6 +46,7 @@ export const HOUSE_METHODS: Record<Family, Method> = {
     slack: { kind: 'length', mm: 25.4 },
     slackPlain: null,
     winds: 'spiral-down',
+    ties: { ...USUAL_TIES, wound: 2 },
   },
   banjo: { ...FLOATING, order: 'number-down' },
   mandolin: {
@@ -117,6 +125,16 @@ export function adaptMethod(build: Build, house: Method, kind: JobKind): Adapted
     'Trimmed once the lock has held its first tension.',
   );
   adapt(
+    comesLoose(build) && house.hanging === 'lifted' && method.atATime === 'all' && house.finish === 'by-string',
+    set('finish', 'by-phase'),
+    'Lifted off, it is threaded with all its strings before the first one pulls.',
+  );
+  adapt(
+    comesLoose(build) && house.hanging === 'lifted' && method.atATime !== 'all',
+    set('hanging', 'taped'),
+    'It stays where it is: some strings hold it all the time.',
+  );
+  adapt(
     house.order === 'pairs-from-nut' && build.family !== 'double-bass',
     set('order', 'thick-to-thin'),
     'Pairs from the nut are for double basses only.',
@@ -131,7 +149,14 @@ export function adaptMethod(build: Build, house: Method, kind: JobKind): Adapted
     () => {
       method.stretchRounds = Math.min(1, house.stretchRounds);
       if (!isLocking(build) && isCut(build) && build.tuner !== 'slotted-post')
-        Object.assign(method, { winds: 'self-lock', windsPlain: null });
+        Object.assign(method, {
+          winds: 'self-lock',
+          windsPlain: null,
+          // What locks under itself needs little slack; without frets to pinch at, a finger's breadth.
+          slack: house.slack.kind === 'length' ? { kind: 'length', mm: 20 } : { kind: 'first-fret', times: 0.5 },
+          slackPlain: null,
+          slackThinWound: null,
+        });
     },
     'Fast path: quickest hold, near pitch, the end left long; a proper look follows.',
   );

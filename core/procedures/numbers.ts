@@ -13,7 +13,11 @@ import type { Method, Quantity, StringToFit } from './types';
 
 /** Length in mm of string that the tail end takes up. */
 export const tailLengthMm = (build: Pick<Build, 'tailEnd' | 'family' | 'scaleMm'>): number =>
-  TAIL_END[build.tailEnd].lengthMm({ bowed: isBowed(build.family), scaleMm: build.scaleMm });
+  TAIL_END[build.tailEnd].lengthMm({
+    bowed: isBowed(build.family),
+    bass: build.family === 'double-bass',
+    scaleMm: build.scaleMm,
+  });
 
 export const isLocking = (build: Pick<Build, 'tuner'>): boolean => TUNER[build.tuner].locks;
 
@@ -21,11 +25,24 @@ export const isLocking = (build: Pick<Build, 'tuner'>): boolean => TUNER[build.t
 export const underTree = (build: Pick<Build, 'family' | 'extras'>): boolean =>
   build.family === 'bass-guitar' && build.extras.includes('string-tree');
 
+/** Strings that go on together, with the thinnest of the wound ones marked where plain ones go on too. */
+export function markThinnestWound(strings: readonly StringToFit[]): StringToFit[] {
+  const wound = strings.filter((s) => s.wound);
+  if (wound.length === 0 || wound.length === strings.length) return [...strings];
+  const least = Math.min(...wound.map((s) => s.gaugeMm));
+  return strings.map((s) => (s.wound && s.gaugeMm === least ? { ...s, thinnestWound: true } : s));
+}
+
 /** The rule for this string on this instrument: its parts first, then the house. */
-export function slackRuleFor(build: Build, method: Method, string: Pick<StringToFit, 'number' | 'wound'>): SlackRule {
+export function slackRuleFor(
+  build: Build,
+  method: Method,
+  string: Pick<StringToFit, 'number' | 'wound' | 'thinnestWound'>,
+): SlackRule {
   if (isLocking(build)) return { kind: 'none' };
   if (build.head === 'pegbox') return { kind: 'whole' };
   if (underTree(build)) return treeWinding(build, string).rule;
+  if (string.thinnestWound && method.slackThinWound) return method.slackThinWound;
   return method.slackPlain && !string.wound ? method.slackPlain : method.slack;
 }
 
@@ -39,7 +56,8 @@ export function windLimits(
   if (isLocking(build)) return { least: 0, most: 1 };
   // Nothing is cut off: whatever there is goes on, as long as it has room.
   if (rule.kind === 'whole') return { least: 2, most: Number.POSITIVE_INFINITY };
-  if (method.winds === 'self-lock') return { least: 0.75, most: 3 };
+  // From nearly taut to a fret: the lock holds, winds do not.
+  if (method.winds === 'self-lock') return { least: 0.5, most: 2.25 };
   // Plain steel slips more than what has a winding or gives.
   return { least: !string.wound && string.core === 'steel' ? 2 : 1.5, most: 4 };
 }

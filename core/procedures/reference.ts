@@ -1,4 +1,5 @@
 import { SAFETY, type SafetyTopicId } from '../safety/topics';
+import { OVERNIGHT } from '../settling/overnight';
 
 /** Cautions and usual mistakes with their recovery, each once. Common practice, no source. */
 
@@ -75,7 +76,7 @@ export const MISTAKES = {
     cause: 'Too few winds, no lock, or trimmed too early',
     recovery: [
       'Slacken and take it off the post.',
-      'Leave more slack and wind again.',
+      'Leave more slack and wind again; winds that only slide down the post are normal.',
       'If it was cut too short: a new string.',
     ],
     stringLost: false,
@@ -223,6 +224,15 @@ export const MISTAKES = {
     ],
     stringLost: false,
   },
+  'slips-on-peg': {
+    happens: 'A string slips on its peg',
+    cause: 'Nothing crosses its end: these strings are never cut and never knotted',
+    recovery: [
+      'Slacken, and wind it again so that the turns cross over the end.',
+      'An old, smooth string: pass its end through the hole a second time first.',
+    ],
+    stringLost: false,
+  },
   'bridge-tipped': {
     happens: 'The bridge leans or has moved',
     cause: 'New strings drag it towards the nut',
@@ -299,10 +309,7 @@ export const MISTAKES = {
   'holds-no-note': {
     happens: 'It went flat since the last visit',
     cause: 'A new string creeps; gut, nylon and composite for days',
-    recovery: [
-      'Retune from below: flat next morning is normal.',
-      'Flat again on day 3: look at the tail, then the winds.',
-    ],
+    recovery: [`Retune from below. ${OVERNIGHT}`, 'Flat again on day 3: look at the tail, then the winds.'],
     stringLost: false,
   },
   buzzes: {

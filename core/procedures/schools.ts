@@ -45,6 +45,10 @@ export const CHOICES = {
     { value: 'along', name: 'Hole along the neck', does: 'All posts alike before starting.' },
     { value: 'angled', name: 'Hole about 45° to the inside', does: 'All posts alike before starting.' },
   ],
+  hanging: [
+    { value: 'taped', name: 'Taped where it hangs', does: 'Nothing moves that need not.' },
+    { value: 'lifted', name: 'Lifted off, threaded outside', does: 'Clean under it; first string on soon after.' },
+  ],
   trimWhen: [
     { value: 'when-settled', name: 'When settled', does: 'A slipping string can still be rescued.' },
     { value: 'after-first-tension', name: 'After the first tension', does: 'Ends out of the way sooner.' },
@@ -147,11 +151,14 @@ export function differences(house: Method, chosen: Method): string[] {
     finish: 'what is finished first',
     slack: 'the slack',
     slackPlain: 'the slack of plain strings',
+    slackThinWound: 'the slack of the thinnest wound string',
     winds: 'the winds',
     windsPlain: 'the winds of plain strings',
     hole: 'the hole',
     trim: 'when to trim',
     stretchRounds: 'the rounds of stretching',
+    hanging: 'what becomes of a loose tailpiece',
+    ties: 'the turns of a tie',
   };
   return (Object.keys(names) as (keyof Method)[])
     .filter((key) => JSON.stringify(house[key]) !== JSON.stringify(chosen[key]))

@@ -7,7 +7,7 @@ import { composeProcedure } from './compose';
 import { usualBuild } from './houseMethod';
 import { screensOf, wordsOf } from './led';
 import { HOUSE_METHODS } from './method';
-import { CAUTIONS } from './reference';
+import { CAUTIONS, MISTAKES } from './reference';
 import type { JobKind, Method, Step } from './types';
 import { fillText } from './words';
 
@@ -111,6 +111,64 @@ const TRADE: Assertion[] = [
     never: [/\btrim\b.*5 mm/i, /No second string off/],
   },
   {
+    on: 'a double bass of which a string slips',
+    family: 'double-bass',
+    says: [/turns cross over the end/, /pass its end through the hole a second time/],
+    never: [/cut if it was cut too short/],
+  },
+  {
+    on: 'a steel-string guitar whose house locks ends under themselves',
+    family: 'steel-acoustic',
+    way: { winds: 'self-lock', slack: { kind: 'first-fret', times: 0.5 }, slackPlain: null },
+    says: [
+      /round the post against the winding, under the string, pulled tight, then up and back over it/,
+      /let it back half a fret \(18 mm\)/,
+      /From the middle of the head outwards/,
+    ],
+    never: [/the rest below it: they clamp/],
+  },
+  {
+    on: 'a stop tailpiece that the house lifts off',
+    family: 'electric',
+    build: { tailEnd: 'stop-tailpiece', extras: ['bridge-screws'], head: 'split-sides' },
+    way: { hanging: 'lifted' },
+    says: [
+      /Lift the tailpiece off its studs and lay it on a cloth/,
+      /Hold the height posts while you wipe/,
+      /Hang the tailpiece back on its studs, strings threaded/,
+      /Do not let go before the first string holds/,
+    ],
+    never: [/Tape the tailpiece/, /Only the tape holds it/],
+  },
+  {
+    on: 'a tailpiece with open slots, held by a screw',
+    family: 'electric',
+    build: { tailEnd: 'stop-tailpiece', extras: ['tail-slotted', 'tailpiece-held'], head: 'split-sides' },
+    says: [/Hang the ball of each string in its open slot|Hang the ball of E2/, /Lift the ball of/],
+    never: [/straight through the tailpiece/, /Tape the tailpiece/, /loose now/],
+  },
+  {
+    on: 'a cover that slides, and a banjo’s fifth peg',
+    family: 'banjo',
+    build: { extras: ['tailpiece-cover', 'cover-slides'] },
+    says: [/Slide the tailpiece cover off/, /under its own nut beside the fifth fret; turn its peg/],
+    never: [/Flip the tailpiece cover/],
+  },
+  {
+    on: 'a classical guitar, tied as this house ties',
+    family: 'classical',
+    core: 'nylon',
+    way: { ties: { wound: 2, plain: 2, thinnest: 4, safetyKnot: true } },
+    says: [
+      /tuck twice/,
+      /tuck 4 times/,
+      /A small knot at the very end/,
+      /that end is tied/,
+      /In the first hour retune again and again/,
+    ],
+    never: [/tuck once/],
+  },
+  {
     on: 'a violin',
     family: 'violin',
     says: [/wind over the top towards the pegbox wall/, /Look from the side: bridge still upright after G3/],
@@ -161,6 +219,8 @@ function textOf(steps: readonly Step[]): string {
         ...(s.stopIf ?? []),
         ...(s.tools ?? []),
         ...(s.cautions ?? []).map((c) => CAUTIONS[c]),
+        // What goes wrong stands on the printed card, and is one key away on the screen.
+        ...(s.mistakes ?? []).flatMap((m) => [MISTAKES[m].happens, ...MISTAKES[m].recovery]),
       ]
         .filter(Boolean)
         .join(' '),

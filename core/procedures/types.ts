@@ -91,6 +91,8 @@ export interface Method {
   slack: SlackRule;
   /** For plain strings, which slip more; null: as the others. */
   slackPlain: SlackRule | null;
+  /** For the thinnest of the wound strings, which slips more than its thicker neighbours; null: as the others. */
+  slackThinWound: SlackRule | null;
   winds: 'one-over' | 'spiral-down' | 'self-lock';
   /** For plain strings: over twice, then under; null: as the others. */
   windsPlain: 'two-over' | null;
@@ -98,6 +100,18 @@ export interface Method {
   trim: { when: 'before-winding' | 'after-first-tension' | 'when-settled'; leaveMm: 0 | 5 | 10 };
   /** 0 to 4: none, just play and retune; 1: a slight tug to seat it; 2 to 4: stretch and retune. */
   stretchRounds: number;
+  /** A tailpiece or bridge that hangs on its studs: taped in its place, or lifted off and threaded outside. */
+  hanging: 'taped' | 'lifted';
+  ties: Ties;
+}
+
+/** How often tied strings go round themselves at a tie block or tie bridge. */
+export interface Ties {
+  wound: 1 | 2;
+  plain: 2 | 3;
+  thinnest: 2 | 3 | 4;
+  /** A small knot at the very end of the thinnest string, so that a tail that creeps is caught. */
+  safetyKnot: boolean;
 }
 
 /** A string about to go on at a position, as far as the procedure needs it. */
@@ -120,6 +134,8 @@ export interface StringToFit {
   lengthMm: number;
   /** Half of a double-length string goes on. */
   half: boolean;
+  /** It is the thinnest of the wound strings that go on together. */
+  thinnestWound?: boolean;
 }
 
 /** A number with its unit, its name on the screen and the reason for it. */

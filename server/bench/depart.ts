@@ -12,7 +12,7 @@ import { previewJob, requireOpen } from './jobs';
 import { keepSnapshot } from './procedure';
 
 /** Choices that cannot change any more once strings are slack. */
-const BEFORE_SLACK: readonly (keyof Method)[] = ['atATime', 'order', 'finish'];
+const BEFORE_SLACK: readonly (keyof Method)[] = ['atATime', 'order', 'finish', 'hanging'];
 
 /**
  * Changes the way of an open job, with a reason the record keeps: the card is composed anew, what was answered stays

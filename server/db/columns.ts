@@ -4,6 +4,7 @@ import { HouseShape, MethodShape } from '../../contract/methods';
 import { WeightsShape } from '../../contract/plan';
 import type { Said } from '../../core/procedures/answers';
 import type { House } from '../../core/procedures/houseMethod';
+import { USUAL_TIES } from '../../core/procedures/method';
 import type { Method, Procedure } from '../../core/procedures/types';
 import type { Due } from '../../core/wear/due';
 import type { KeptString } from '../../core/wear/strip';
@@ -95,5 +96,15 @@ function isObject(value: unknown): value is Record<string, unknown> {
 
 /** Ways of working from before these choices were there have none of them. */
 function withoutGaps(value: unknown): unknown {
-  return isObject(value) ? { slackPlain: null, windsPlain: null, finish: 'by-phase', ...value } : value;
+  return isObject(value)
+    ? {
+        slackPlain: null,
+        slackThinWound: null,
+        windsPlain: null,
+        finish: 'by-phase',
+        hanging: 'taped',
+        ties: USUAL_TIES,
+        ...value,
+      }
+    : value;
 }

@@ -49,7 +49,11 @@ export async function correctBuild(
         : p.notedLengthMm === null
           ? undefined
           : { lengthMm: p.notedLengthMm, on: localDate(acting.now, programme.time_zone) };
-    const build: Build = { ...rest, ...p.build, ...(noted ? { noted } : {}) };
+    const post = { ...p.build.post };
+    const { post: usual } = defaultBuild(rest.family, rest.size, { head: p.build.head, tuner: p.build.tuner });
+    // Posts stand differently on another head; what was put in its place together with it is kept.
+    if (p.build.head !== rest.head && post.spacingMm === rest.post.spacingMm) post.spacingMm = usual.spacingMm;
+    const build: Build = { ...rest, ...p.build, post, ...(noted ? { noted } : {}) };
     const impossible = impossibleBecause(build);
     if (impossible.length > 0)
       throw refused('impossible-build', 'These parts cannot be on one instrument', impossible.join(' '));

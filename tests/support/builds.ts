@@ -13,6 +13,7 @@ import {
 } from '../../core/instruments/build';
 import { defaultBuild } from '../../core/instruments/defaults';
 import { impossibleBecause } from '../../core/instruments/validity';
+import { TAIL_END } from '../../core/parts/tailEnds';
 import type { StringToFit } from '../../core/procedures/types';
 import type { CoreMaterial } from '../../core/strings/materials';
 import { usualSet } from '../../core/strings/usual';
@@ -27,18 +28,18 @@ export function* everyBuild(handed: readonly Build['handedness'][] = ['right', '
             for (const stringEnd of STRING_ENDS)
               for (const fingerboard of FINGERBOARDS) {
                 const parts = { head, tuner, tailEnd, bridge, stringEnd, fingerboard };
-                const needed: Extra[] = EXTRAS.filter(
-                  (e) =>
-                    (e === 'pins' && tailEnd === 'pin-bridge') ||
-                    (e === 'fine-tuners' && tailEnd === 'tailpiece-fine-tuners'),
-                );
+                const needed: Extra[] = [...TAIL_END[tailEnd].brings];
                 if (impossibleBecause({ family, ...parts, extras: needed }).length > 0) continue;
                 const possible = EXTRAS.filter(
                   (e) =>
-                    !needed.includes(e) && impossibleBecause({ family, ...parts, extras: [...needed, e] }).length === 0,
+                    !needed.includes(e) &&
+                    (e === 'cover-slides'
+                      ? TAIL_END[tailEnd].mayHave.includes(e)
+                      : impossibleBecause({ family, ...parts, extras: [...needed, e] }).length === 0),
                 );
                 for (let bits = 0; bits < 1 << possible.length; bits++) {
                   const extras = [...needed, ...possible.filter((_, i) => bits & (1 << i))];
+                  if (impossibleBecause({ family, ...parts, extras }).length > 0) continue;
                   for (const handedness of handed)
                     yield defaultBuild(family, SIZES[family][0] as string, { ...parts, extras, handedness });
                 }

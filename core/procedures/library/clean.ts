@@ -46,7 +46,7 @@ export const CLEAN: StepDefinition[] = [
       }
       return {
         title: 'Clean the board; a drop of conditioner if it looks dry.',
-        detail: `A different cloth for the board. Little is enough: too much turns gummy.${service ? ' Very fine steel wool only for what cleaner does not lift, along the grain.' : ''}`,
+        detail: `Two or three passes with cleaner until the cloth stays clean; a trace of oil soaks while the body is wiped, then comes off, and the frets are dried once more. Too much turns gummy.${service ? ' Very fine steel wool only for what cleaner does not lift, along the grain.' : ''}`,
         reason: 'A dry board cracks and its frets lift.',
         consumables: ['board cleaner', 'board conditioner'],
         tools: ['board cloth', ...(service ? ['very fine steel wool', 'masking tape'] : [])],
@@ -85,7 +85,7 @@ export const CLEAN: StepDefinition[] = [
       title: `Graphite in the nut slot${group.length > 1 ? 's' : ''}; the string must glide.`,
       detail: strings.some((s) => s.core === 'gut')
         ? 'A trace at the bridge too: gut frays where it sticks.'
-        : 'Draw the string through its slot: that cleans it, and the hand feels the drag.',
+        : 'Draw the string through its slot: that cleans it, and the hand feels the drag. A slot lubricant does the same; wipe off what is too much.',
       reason: 'A ping while tuning is a string that sticks in its slot.',
       consumables: ['graphite pencil'],
       skipBecause: ['Strings already run freely'],

@@ -1,5 +1,6 @@
 import { isBowed } from '../../instruments/validity';
 import { comesLoose, isPinned, isTied } from '../../parts/tailEnds';
+import { isSoft } from '../../settling/overnight';
 import { expectedDropCents, MOST_ROUNDS } from '../../settling/stretch';
 import { isCut, isTrimmed } from '../method';
 import { isLocking, woundWhole } from '../numbers';
@@ -19,7 +20,7 @@ export const FINISH: StepDefinition[] = [
     scope: 'string',
     provides: 'bring-to-pitch',
     kinds: CHANGE_KINDS,
-    compose: ({ build, order, numbersOf, names }, position, string) => {
+    compose: ({ build, method, order, numbersOf, names }, position, string) => {
       const n = numbersOf(position, string);
       const first = order[0]?.number === position.number;
       const hanging = comesLoose(build) && first && order.length === build.positions.length;
@@ -39,7 +40,7 @@ export const FINISH: StepDefinition[] = [
             : [];
       return {
         title: `Bring ${names.of(position)} near pitch, from below.`,
-        detail: `Slowly: overshooting breaks strings. ${watch}${hanging ? ' Once it holds, the tape can come off.' : ''}`,
+        detail: `Slowly: overshooting breaks strings. ${watch}${hanging && method.hanging === 'taped' ? ' Once it holds, the tape can come off.' : ''}`,
         reason: hanging
           ? `This first string is what holds the ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'} from now on.`
           : build.bridge === 'floating'
@@ -77,7 +78,8 @@ export const FINISH: StepDefinition[] = [
       string.half
         ? {
             title: names.lead(position, `it holds: cut the rest off, a hand’s breadth past the ${postWord(build)}.`),
-            detail: 'What comes off is the other half: put it back in its envelope, labelled. Already a half: go on.',
+            detail:
+              'What comes off is the other half: into its bag, labelled with the set and the string; the finish books it to the shelf. Already a half: go on.',
             reason:
               'Half is long enough here, and the other half serves the next instrument. An end that slips needs the length.',
             gate: 'Near pitch, its tail end holding, and the right string.',
@@ -159,12 +161,16 @@ export const FINISH: StepDefinition[] = [
     phase: 'tune',
     scope: 'instrument',
     kinds: CHANGE_KINDS,
-    compose: ({ build, job }) => ({
+    compose: ({ build, job, strings, order }) => ({
       title:
         job.kind === 'fast-path'
           ? 'Tune all, the new string last, and once more.'
           : 'Tune low to high, then once more.',
-      detail: `Each string pulls its neighbours flat, so going back is right. ${tuningLine(build.positions)}.`,
+      detail: `Each string pulls its neighbours flat, so going back is right. ${tuningLine(build.positions)}.${
+        strings.some((s) => isSoft(s.core))
+          ? ' In the first hour retune again and again: most of what they give comes then.'
+          : ''
+      }${order.length > 1 && order.length < build.positions.length && job.kind !== 'fast-path' ? ' An old string that stays on is the reference to tune to.' : ''}`,
       reason: 'Always up to the note from below; if it is sharp, go below and come up.',
       mistakes: ['pings', 'snaps', 'out-of-slot'],
       tools: ['tuner'],
@@ -213,7 +219,7 @@ export const FINISH: StepDefinition[] = [
           method.stretchRounds === 1
             ? `Give ${each} one light tug, then retune.`
             : `Stretch ${each} along its whole length and retune: {rounds}.`,
-        detail: `Hold it at nut and bridge; press with the thumb, lift with the fingers, sideways too, firm and never yanked, and never let it slap.${build.bridge === 'floating' ? ' A hand on the bridge.' : ''} Stop early when a pull hardly moves it.`,
+        detail: `Hold it at nut and bridge; press with the thumb, lift with the fingers, sideways too, firm and never yanked, and never let it slap: a stretching tool easily gives too much.${build.bridge === 'floating' ? ' A hand on the bridge.' : ''} Stop early when a pull hardly moves it; then play it hard for a minute.`,
         reason: 'What gives now does not go flat in the lesson.',
         numbers: {
           rounds: {
@@ -268,7 +274,7 @@ export const FINISH: StepDefinition[] = [
             ? `Trim the long ${ends} flush.`
             : `Trim the long ${ends} to {leave}, bend down or away.`,
         detail:
-          `The one step that cannot be undone: cutter flat to the post, tips away from the head. ${strings.some((s) => s.wound && !s.hexCore) ? 'Wound strings: bend first, then cut beyond the bend. ' : ''}${tied ? 'Tails at the bridge to about 10 mm, a pad under the cutters: long ones buzz.' : ''}`.trim(),
+          `The one step that cannot be undone: cutter flat to the post, tips away from the head, the end turned away from its neighbour. ${strings.some((s) => s.wound && !s.hexCore) ? 'Wound strings: bend first, then cut beyond the bend. ' : ''}${tied ? 'Tails at the bridge to about 10 mm, a pad under the cutters: long ones buzz.' : ''}`.trim(),
         reason: 'A slipping string cannot be rescued once cut, so this comes last.',
         numbers: {
           ...leaveNumber(method.trim.leaveMm),
@@ -356,7 +362,7 @@ export const FINISH: StepDefinition[] = [
         isPinned(build.tailEnd) ? 'pins level' : isTied(build.tailEnd) ? 'ties below the edge' : 'ends seated',
         'strings in their slots',
         ...(build.bridge === 'floating' ? ['bridge upright, feet in place'] : []),
-        ...(has('tailpiece-cover') ? ['tailpiece cover closed'] : []),
+        ...(has('tailpiece-cover') ? [has('cover-slides') ? 'tailpiece cover back on' : 'tailpiece cover closed'] : []),
         ...(has('fine-tuners') ? ['fine tuners at mid travel'] : []),
         ...(has('string-tree') ? ['strings under their tree'] : []),
         ...(has('capo-spikes') ? ['short string ready for its spikes'] : []),

@@ -23,7 +23,8 @@ import { type Names, postWord } from '../words';
 const WIND_WORDS: Record<Method['winds'] | 'two-over', string> = {
   'one-over': 'The first turn passes above the tail, the rest below it: they clamp it.',
   'spiral-down': 'Every turn goes below the last, down towards the head.',
-  'self-lock': 'Take the tail back under the string and fold it up over it before turning.',
+  'self-lock':
+    'Tail round the post against the winding, under the string, pulled tight, then up and back over it: now turn.',
   'two-over': 'Two turns above the tail, then under: plain strings slip more.',
 };
 
@@ -101,7 +102,7 @@ const endLeftLong = (build: Build, method: Method): string | undefined =>
   !isCut(build)
     ? undefined
     : method.trim.when === 'when-settled'
-      ? 'Do not trim yet: that comes after the last stretch.'
+      ? 'Do not trim yet: that comes after the last stretch. An end in the way is cut roughly, 25 to 50 mm, once it holds.'
       : method.trim.when === 'after-first-tension'
         ? 'Do not trim until it is near pitch and holding.'
         : undefined;
@@ -257,7 +258,7 @@ export const POST: StepDefinition[] = [
         detail:
           word === 'roller'
             ? `Through the hole from above, back over the roller and under the string, so that the first turn lies on the tail; a thin one once more round. ${twist}`
-            : `${HOLE_WORDS[method.hole]} Bend the end where it leaves the hole. ${twist}`,
+            : `${build.head === 'in-line' ? '' : 'From the middle of the head outwards. '}${HOLE_WORDS[method.hole]} Bend the end where it leaves the hole. ${twist}`,
         reason: 'Slack becomes winds: too little slips, too much never settles.',
         numbers: { slack, winds },
         ...(notYet ? { notYet } : {}),
@@ -312,6 +313,8 @@ function wind(
 ): StepBody {
   const word = postWord(build);
   const turn = tightens(build.head, position.side, build.handedness);
+  // The short string of a banjo has a nut and a peg of its own, beside the neck.
+  const short = build.head === 'fifth-peg' && position.speakingLengthMm !== undefined;
   const advice = n.advice ? ` ${n.advice}` : '';
   if (build.head === 'pegbox') {
     const bass = build.family === 'double-bass';
@@ -349,7 +352,7 @@ function wind(
         ifNot: bass ? 'winds-cross' : 'peg-slips',
       },
       mistakes: [
-        ...(bass ? [] : (['peg-slips'] as const)),
+        ...(bass ? (['slips-on-peg'] as const) : (['peg-slips'] as const)),
         'winds-cross',
         'out-of-slot',
         'not-hooked',
@@ -367,7 +370,9 @@ function wind(
   return {
     title: names.lead(
       position,
-      `finger in the nut slot, turn the ${word} ${byRow ? 'so that the string leaves on the inside' : direction}.`,
+      short
+        ? 'under its own nut beside the fifth fret; turn its peg so that it winds on the side away from the other strings.'
+        : `finger in the nut slot, turn the ${word} ${byRow ? 'so that the string leaves on the inside' : direction}.`,
     ),
     detail: `${word === 'roller' ? 'Coils lie side by side and run towards the edge of the slot, so that it pulls straight.' : `First turn by hand, the other fingers keeping the string tight. ${WIND_WORDS[school]}`} ${word === 'roller' ? 'Stack none on another.' : byRow ? '' : 'The string leaves on the inside.'}${build.extras.includes('string-tree') && !isBowed(build.family) ? ' Where the string tree holds it, it goes under the tree now.' : ''} Stop when it just holds.${advice}`,
     reason: 'Winds that run down press the string into its nut slot.',

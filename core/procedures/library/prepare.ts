@@ -6,7 +6,8 @@ import { underTree } from '../numbers';
 import { CHANGE_KINDS, type StepDefinition } from '../types';
 
 /** Whether all its strings come off at once, and with them what holds the tail end. */
-const fallsOff: NonNullable<StepDefinition['when']> = (b, m) => comesLoose(b) && (m.atATime === 'all' || m.atATime > 3);
+const fallsOff: NonNullable<StepDefinition['when']> = (b, m) =>
+  comesLoose(b) && m.hanging === 'taped' && (m.atATime === 'all' || m.atATime > 3);
 
 /** Laying the instrument down and all that must be ready before the first string is slack. */
 export const PREPARE: StepDefinition[] = [
@@ -57,7 +58,7 @@ export const PREPARE: StepDefinition[] = [
         },
         check: {
           question: strings.length === 1 ? 'The right string?' : 'Right string in each place?',
-          good: 'Thickest to thinnest as named; of two thin ones the one that flexes more easily is the thinner.',
+          good: 'Ball colour or the mark on the envelope agrees with the gauge; of two without marks the one that flexes more easily is the thinner.',
           ifNot: 'wrong-string',
         },
         tools: [
@@ -114,9 +115,11 @@ export const PREPARE: StepDefinition[] = [
     provides: 'open-cover',
     kinds: CHANGE_KINDS,
     when: (b) => b.extras.includes('tailpiece-cover'),
-    compose: () => ({
-      title: 'Open the tailpiece cover.',
-      detail: 'Most are hinged and flip open; some slide off. Never lever it.',
+    compose: ({ build }) => ({
+      title: build.extras.includes('cover-slides')
+        ? 'Slide the tailpiece cover off.'
+        : 'Flip the tailpiece cover open.',
+      detail: 'Never lever it.',
       reason: 'The hooks are under it.',
       parts: [{ part: 'tailpiece cover', fate: 'put-back', count: 1 }],
       minutes: 0.3,

@@ -59,7 +59,8 @@ export const REMOVE: StepDefinition[] = [
         ? null
         : {
             title: `Hold ${group.length === build.positions.length ? 'the strings' : 'them'} down and cut ${build.family === 'electric' ? 'between the pickups' : 'over the soundhole'}.`,
-            detail: 'Hold the strings down at the 12th fret with one hand, cut one by one with the other.',
+            detail:
+              'Hold the strings down at the 12th fret with one hand, cut one by one with the other. To draw one out the short way, expose its ball end, snip it there and pull.',
             reason: 'Short ends draw out without scratching; only ever when every string is silent.',
             cautions: ['under-tension', 'sharp-ends'],
             tools: ['cutters'],
@@ -121,26 +122,46 @@ export const REMOVE: StepDefinition[] = [
     scope: 'group',
     kinds: CHANGE_KINDS,
     when: comesLoose,
-    compose: ({ build, group }) =>
+    compose: ({ build, group, method }) =>
       group.length < build.positions.length
         ? null
-        : {
-            title: `The ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'} is loose now: leave the instrument flat.`,
-            detail: build.extras.includes('bridge-screws') ? 'Adjusting screws stay on the side you noted.' : undefined,
-            reason: 'Only the tape holds it until the first string is on.',
-            notYet: 'Do not lift or turn it.',
-            mistakes: ['tailpiece-fell'],
-            minutes: 0.1,
-          },
+        : method.hanging === 'lifted'
+          ? {
+              title: `Lift the ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'} off its studs and lay it on a cloth.`,
+              detail: 'Hold the height posts while you wipe round them: turned, the action is another.',
+              reason: 'Off, it is cleaned all round and threaded without scratching the top.',
+              notYet: 'Do not turn the height posts.',
+              parts: [
+                {
+                  part: build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece',
+                  fate: 'put-back',
+                  count: 1,
+                },
+              ],
+              tools: ['soft cloth'],
+              minutes: 0.3,
+            }
+          : {
+              title: `The ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'} is loose now: leave the instrument flat.`,
+              detail: build.extras.includes('bridge-screws')
+                ? 'Adjusting screws stay on the side you noted.'
+                : undefined,
+              reason: 'Only the tape holds it until the first string is on.',
+              notYet: 'Do not lift or turn it.',
+              mistakes: ['tailpiece-fell'],
+              minutes: 0.1,
+            },
   },
   {
     id: 'remove.coil',
     phase: 'remove',
     scope: 'group',
     kinds: CHANGE_KINDS.filter((kind) => kind !== 'refit'),
-    compose: ({ names, group }) => ({
+    compose: ({ build, names, group }) => ({
       title: `Coil ${names.group(group)} and bin ${group.length > 1 ? 'them' : 'it'} now.`,
-      detail: 'Old strings are never used again.',
+      detail: build.extras.includes('ball-end-spacers')
+        ? 'Old strings are never used again; the ball-end spacers come off them first, and a spare ball end is kept as one.'
+        : 'Old strings are never used again.',
       reason: 'Ends on the floor are stepped on.',
       parts: [{ part: 'old string', fate: 'discard', count: group.length }],
       cautions: ['bin-ends', 'sharp-ends'],
@@ -171,6 +192,13 @@ type TailOff = Pick<
 /** Taking one string out of its tail end. */
 function tailOff({ build, names }: Situation, position: Position): TailOff {
   const name = names.of(position);
+  if (build.extras.includes('tail-slotted'))
+    return {
+      title: `Lift the ball of ${name} out of its slot.`,
+      reason: 'Nothing was fed through: it comes out the way it was hung in.',
+      mistakes: ['tailpiece-fell'],
+      minutes: 0.1,
+    };
   switch (build.tailEnd) {
     case 'pin-bridge':
       return {

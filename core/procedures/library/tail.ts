@@ -1,9 +1,10 @@
 import type { Build, Position } from '../../instruments/build';
 import { isBowed } from '../../instruments/validity';
-import { isPinned } from '../../parts/tailEnds';
+import { comesLoose, isPinned } from '../../parts/tailEnds';
 import type { MistakeId } from '../reference';
 import {
   CHANGE_KINDS,
+  type Method,
   type Quantity,
   type Situation,
   type StepBody,
@@ -24,6 +25,9 @@ const bendAtBall: Quantity = {
 const isThinnest = ({ strings }: Situation, string: StringToFit) =>
   !string.wound && strings.every((s) => s.wound || s.gaugeMm >= string.gaugeMm - 1e-9);
 
+/** From this gauge a plain string takes only two turns. Common practice, no source. */
+const THICK_PLAIN_MM = 0.95;
+
 /**
  * How often a tied string goes round itself: wound basses hold with one or two turns, trebles take at
  * least two, a thin first three, a thick third only two. Common practice, no source.
@@ -32,6 +36,7 @@ export function tiesFor(
   tailEnd: Extract<Build['tailEnd'], 'tie-block-6' | 'tie-block-12' | 'uke-tie'>,
   string: Pick<StringToFit, 'gaugeMm' | 'wound'>,
   thinnest: boolean,
+  ties: Method['ties'],
 ): { turns: number; why: string } {
   const size = `${string.gaugeMm.toFixed(2)} mm`;
   if (tailEnd === 'tie-block-12')
@@ -39,16 +44,22 @@ export function tiesFor(
       ? { turns: 1, why: `A wound ${size} string holds with one pass under itself.` }
       : { turns: 2, why: `A smooth ${size} string takes two passes.` };
   if (thinnest && !string.wound)
-    return { turns: 3, why: `The thinnest string (${size}) slips most: one more, and a longer tail.` };
-  if (string.wound && tailEnd === 'tie-block-6')
-    return { turns: 1, why: `A wound ${size} string grips: one turn, two if it looks short.` };
-  return { turns: 2, why: `Two hold a ${size} string.` };
+    return {
+      turns: ties.thinnest,
+      why: `The thinnest string (${size}) slips most${ties.thinnest > ties.plain ? ': one more, and a longer tail' : ''}.`,
+    };
+  if (string.wound) return { turns: ties.wound, why: `A wound ${size} string grips by its winding.` };
+  // A thick plain third has no room for more.
+  return string.gaugeMm >= THICK_PLAIN_MM
+    ? { turns: 2, why: `Two hold a ${size} string, and it has room for no more.` }
+    : { turns: ties.plain, why: `${ties.plain === 2 ? 'Two' : 'Three'} hold a ${size} string.` };
 }
 
 function tie(s: Situation, position: Position, string: StringToFit): StepBody {
   const { build, names } = s;
   const tailEnd = build.tailEnd as 'tie-block-6' | 'tie-block-12' | 'uke-tie';
-  const { turns, why } = tiesFor(tailEnd, string, isThinnest(s, string));
+  const thinnest = isThinnest(s, string);
+  const { turns, why } = tiesFor(tailEnd, string, thinnest, s.method.ties);
   const name = names.of(position);
   const count: Quantity = {
     label: tailEnd === 'uke-tie' ? 'Tucks' : 'Turns',
@@ -89,9 +100,13 @@ function tie(s: Situation, position: Position, string: StringToFit): StepBody {
       'The last tuck lies on the back face, below the edge of the block; on top it slips and detunes. Leave {tail} of tail.',
     'tie-block-12': 'Draw it tight towards the saddle: two holes give a steeper break over it. Leave {tail} of tail.',
   }[tailEnd];
+  const knot =
+    thinnest && s.method.ties.safetyKnot ? ' A small knot at the very end: it catches a tail that creeps.' : '';
+  const flexible =
+    string.wound && tailEnd !== 'uke-tie' ? ' Where one end of a wound string is softer, that end is tied.' : '';
   return {
     title,
-    detail,
+    detail: `${detail}${knot}${flexible}`,
     reason: 'Tail end first: what slips here cannot be held at the other end.',
     numbers: { turns: count, tail },
     check: {
@@ -129,6 +144,17 @@ const end = (build: Build) => END_WORDS[build.stringEnd];
 
 const spacers = (build: Build) =>
   build.extras.includes('ball-end-spacers') ? 'The ball-end spacers you noted go on first. ' : '';
+
+/** Open slots, into which the ball is hung from in front: nothing is fed through. */
+const SLOTTED: Fit = {
+  title: (name) => `Hang the ball of ${name} in its open slot.`,
+  detail: (b) => `${spacers(b)}Keep a light pull on it: a slack ball falls out. Lay the string in its bridge notch.`,
+  question: 'Ball down in its slot, string in its notch?',
+  good: 'A light pull holds it and the ball does not ride up.',
+  ifNot: 'ball-loose',
+  mistakes: ['ball-loose', 'tailpiece-fell', 'wrong-string'],
+  minutes: 0.3,
+};
 
 const FITS: Partial<Record<Build['tailEnd'], Fit>> = {
   'through-body': {
@@ -258,7 +284,7 @@ export const TAIL: StepDefinition[] = [
           minutes: 0.6,
         };
       }
-      const fit = FITS[tail] as Fit;
+      const fit = build.extras.includes('tail-slotted') ? SLOTTED : (FITS[tail] as Fit);
       return {
         title: fit.title(name, names.part('end', position)),
         detail: [fit.detail?.(build), extras].filter(Boolean).join(' ') || undefined,
@@ -269,6 +295,32 @@ export const TAIL: StepDefinition[] = [
         minutes: fit.minutes,
       };
     },
+  },
+  {
+    // The tailpiece was lifted off: its strings are threaded outside, then it goes back.
+    id: 'fit-tail.hang',
+    phase: 'fit-tail',
+    scope: 'group',
+    kinds: CHANGE_KINDS,
+    when: (b, m) => comesLoose(b) && m.hanging === 'lifted',
+    compose: ({ build, group }) =>
+      group.length < build.positions.length
+        ? null
+        : {
+            title: `Hang the ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'} back on its studs, strings threaded.`,
+            detail: 'Hold the height posts while you do: they do not turn. Hold it down until the first string pulls.',
+            reason: 'From here nothing but a hand holds it, so the first string follows at once.',
+            notYet: 'Do not let go before the first string holds.',
+            check: {
+              question: 'Down on both studs, the right way round?',
+              good: build.extras.includes('bridge-screws')
+                ? 'It sits level, the adjusting screws on the side you noted.'
+                : 'It sits level, its marks as on the photograph.',
+              ifNot: 'tailpiece-fell',
+            },
+            mistakes: ['tailpiece-fell'],
+            minutes: 0.4,
+          },
   },
   {
     id: 'fit-tail.feel',

@@ -1,6 +1,7 @@
 import type { Build, Position } from '../../instruments/build';
 import { isBowed } from '../../instruments/validity';
 import { SAFETY, stopFor } from '../../safety/topics';
+import { isSoft, OVERNIGHT } from '../../settling/overnight';
 import { INSPECTION, type InspectionItem } from '../../wear/condition';
 import type { StepDefinition } from '../types';
 import { stringLabel } from '../words';
@@ -254,7 +255,7 @@ export const VISITS: StepDefinition[] = [
     kinds: ['retune'],
     compose: ({ build, strings }) => ({
       title: 'Pluck each string, note how flat it is, tune it from below.',
-      detail: `${build.positions.map((p) => `${p.number} ${p.note}`).join(' · ')}.${strings.some((s) => ['gut', 'composite', 'nylon', 'fluorocarbon'].includes(s.core)) ? ' A tone flat next morning is no fault on these strings.' : ''}`,
+      detail: `${build.positions.map((p) => `${p.number} ${p.note}`).join(' · ')}.${strings.some((s) => isSoft(s.core)) ? ` ${OVERNIGHT}` : ''}`,
       reason: 'How far it fell says when it will hold, and which string slips.',
       note: ['Cents flat for each string'],
       mistakes: ['holds-no-note', 'pings', 'snaps'],

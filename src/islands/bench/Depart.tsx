@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { CHOICES, differences } from '../../../core/procedures/schools';
 import type { Method } from '../../../core/procedures/types';
+import { sayRule } from '../../../core/winding/slack';
 import type { Job } from '../../../server/bench/jobs';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
@@ -10,15 +11,19 @@ export function Depart({
   job,
   method,
   begun,
+  measured,
   close,
 }: {
   job: Job;
   method: Method;
   /** Strings are slack: how many at a time and the order are settled. */
   begun: boolean;
+  /** The slack is the house's to choose: no lock, pegbox or tree decides it. */
+  measured: boolean;
   close: () => void;
 }) {
   const [chosen, setChosen] = useState<Partial<Method>>({});
+  const [own, setOwn] = useState({ slack: '', slackPlain: '' });
   const [reason, setReason] = useState('');
   const { run, busy: sending, says, quiet } = useCommand();
   const heading = useRef<HTMLHeadingElement>(null);
@@ -68,6 +73,29 @@ export function Depart({
         {!begun && row('atATime', 'How many at a time')}
         {!begun && row('order', 'In which order')}
         {!begun && row('finish', 'What is finished first')}
+        {measured &&
+          (['slack', 'slackPlain'] as const).map((name) => (
+            <label key={name} className="grid gap-1">
+              <span>{name === 'slack' ? 'Own slack, mm' : 'Own slack of plain strings, mm'}</span>
+              <input
+                className="input min-h-14 text-lg w-full"
+                type="number"
+                inputMode="numeric"
+                min={0}
+                max={500}
+                step={5}
+                placeholder={now[name] ? sayRule(now[name]) : 'as the others'}
+                value={own[name]}
+                onChange={(e) => {
+                  const text = e.currentTarget.value;
+                  setOwn({ ...own, [name]: text });
+                  const mm = Number(text);
+                  if (text !== '' && mm >= 0 && mm <= 500) pick(name, { kind: 'length', mm });
+                  else pick(name, method[name]);
+                }}
+              />
+            </label>
+          ))}
         {row('winds', 'Winds')}
         {row('hole', 'Hole')}
         <label className="grid gap-1">

@@ -14,10 +14,11 @@ import {
 import { defaultBuild } from '../../../core/instruments/defaults';
 import { impossibleBecause } from '../../../core/instruments/validity';
 import { SAFE_SHARE } from '../../../core/load/during';
+import { comesLoose, isTied } from '../../../core/parts/tailEnds';
 import { composeProcedure } from '../../../core/procedures/compose';
 import { applyHouse, type House, type HouseStep, problemsOf } from '../../../core/procedures/houseMethod';
 import { adaptMethod, workingOrder } from '../../../core/procedures/method';
-import { isLocking, stringNumbers } from '../../../core/procedures/numbers';
+import { isLocking, markThinnestWound, stringNumbers } from '../../../core/procedures/numbers';
 import { CHOICES, compareLoads, compareWinds, differences } from '../../../core/procedures/schools';
 import { compareSlack, decidedByParts } from '../../../core/procedures/slackSchools';
 import {
@@ -99,13 +100,17 @@ export function MethodEditor(props: MethodEditorProps) {
   const winds = useMemo(() => compareWinds(build, method, strings), [build, method, strings]);
   const string = strings.find((s) => s.number === number) ?? (strings[0] as StringToFit);
   const position = build.positions.find((p) => p.number === string.number) as Build['positions'][number];
-  const slack = useMemo(() => compareSlack(build, method, string, a4Hz), [build, method, string, a4Hz]);
-  const numbers = stringNumbers(build, adapted.method, position, string, a4Hz);
+  const fits = useMemo(() => markThinnestWound(strings), [strings]);
+  const meant = fits.find((s) => s.number === string.number) ?? string;
+  const slack = useMemo(() => compareSlack(build, method, meant, a4Hz), [build, method, meant, a4Hz]);
+  const numbers = stringNumbers(build, adapted.method, position, meant, a4Hz);
   const ties =
     procedure?.steps.find((s) => s.id === 'fit-tail.string' && s.positions.includes(string.number))?.numbers?.turns
       ?.value ?? 2;
   const fixedSlack = decidedByParts(build);
   const plain = !string.wound && method.slackPlain !== null;
+  const thin = method.slackThinWound !== null && fits.some((s) => s.number === string.number && s.thinnestWound);
+  const ruled = thin ? 'slackThinWound' : plain ? 'slackPlain' : 'slack';
   const problems = useMemo(() => (dirty ? problemsOf(build, house, strings) : []), [dirty, build, house, strings]);
   const differs = differences(props.house.method, method);
   const order = workingOrder(build, build.positions, adapted.method.order).map((p) => p.number);
@@ -221,9 +226,11 @@ export function MethodEditor(props: MethodEditorProps) {
             <span className="muted text-sm">
               {fixedSlack
                 ? 'decided by the parts here'
-                : plain
-                  ? 'a plain string: the rule for plain strings'
-                  : `chooses the rule ${method.slackPlain ? 'for wound strings' : 'for all'}`}
+                : thin
+                  ? 'the thinnest wound string: its own rule'
+                  : plain
+                    ? 'a plain string: the rule for plain strings'
+                    : `chooses the rule ${method.slackPlain ? 'for wound strings' : 'for all'}`}
             </span>
           </div>
           <Choice name="slack" heads={['mm', 'turns', 'end holds']}>
@@ -235,9 +242,9 @@ export function MethodEditor(props: MethodEditorProps) {
                 does={row.advice || `stack ${row.stackMm.toFixed(1)} of ${build.post.roomUnderHoleMm} mm`}
                 bad={row.verdict !== 'good'}
                 badge={VERDICTS[row.verdict]}
-                checked={fixedSlack ? row.isHouse : sameRule(plain ? method.slackPlain : method.slack, row.rule)}
+                checked={fixedSlack ? row.isHouse : sameRule(method[ruled], row.rule)}
                 disabled={fixedSlack}
-                onChoose={() => change(plain ? { slackPlain: row.rule } : { slack: row.rule })}
+                onChoose={() => change({ [ruled]: row.rule })}
                 cells={[row.slackMm.toFixed(0), row.turns.toFixed(1), `${row.endN.toFixed(1)} N`]}
               />
             ))}
@@ -328,6 +335,15 @@ export function MethodEditor(props: MethodEditorProps) {
               options={([0, 5, 10] as const).map((mm) => ({ value: mm, name: mm === 0 ? 'flush' : `${mm} mm` }))}
               onPick={(leaveMm) => change({ trim: { ...method.trim, leaveMm } })}
             />
+            {comesLoose(build) && (
+              <Pick
+                label={build.tailEnd === 'wrap-around' ? 'The loose bridge' : 'The loose tailpiece'}
+                value={method.hanging}
+                options={CHOICES.hanging}
+                onPick={(hanging) => change({ hanging })}
+              />
+            )}
+            {isTied(build.tailEnd) && <TiePicks ties={method.ties} pick={(ties) => change({ ties })} />}
             <Pick
               label="Rounds of stretching"
               value={method.stretchRounds}
@@ -345,6 +361,15 @@ export function MethodEditor(props: MethodEditorProps) {
                 onChange={(event) => change({ slackPlain: event.target.checked ? method.slack : null })}
               />
               Plain strings have their own slack
+            </label>
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox"
+                checked={method.slackThinWound !== null}
+                onChange={(event) => change({ slackThinWound: event.target.checked ? method.slack : null })}
+              />
+              The thinnest wound string has its own slack
             </label>
             <label className="flex items-center gap-2">
               <input
@@ -434,6 +459,42 @@ export function MethodEditor(props: MethodEditorProps) {
         </form>
       )}
     </div>
+  );
+}
+
+/** How often tied strings go round themselves. */
+function TiePicks({ ties, pick }: { ties: Method['ties']; pick: (ties: Method['ties']) => void }) {
+  const counts = <N extends number>(of: readonly N[]) => of.map((n) => ({ value: n, name: `${n}` }));
+  return (
+    <>
+      <Pick
+        label="Turns of a tie, wound strings"
+        value={ties.wound}
+        options={counts([1, 2] as const)}
+        onPick={(wound) => pick({ ...ties, wound })}
+      />
+      <Pick
+        label="Turns of a tie, plain strings"
+        value={ties.plain}
+        options={counts([2, 3] as const)}
+        onPick={(plain) => pick({ ...ties, plain })}
+      />
+      <Pick
+        label="Turns of a tie, the thinnest"
+        value={ties.thinnest}
+        options={counts([2, 3, 4] as const)}
+        onPick={(thinnest) => pick({ ...ties, thinnest })}
+      />
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="checkbox"
+          checked={ties.safetyKnot}
+          onChange={(event) => pick({ ...ties, safetyKnot: event.target.checked })}
+        />
+        A small knot at the end of the thinnest
+      </label>
+    </>
   );
 }
 
