@@ -1,5 +1,7 @@
 import { z } from 'zod';
 import { type Method, PHASES } from '../core/procedures/types';
+import type { CareRule } from '../core/wear/due';
+import { INTERVAL_SCOPES } from '../core/wear/intervals';
 import { num } from './basics';
 
 const SlackShape = z.discriminatedUnion('kind', [
@@ -66,3 +68,34 @@ export const SaveHouseShape = z.object({ expectedVersion: z.int(), house: HouseS
 
 /** Back to an earlier version of a house method, as a new one. */
 export const RestoreShape = z.object({ expectedVersion: num(z.int()), version: num(z.int()) });
+
+const IntervalOf = { scope: z.enum(INTERVAL_SCOPES), of: z.string().min(1).max(60) };
+
+/** An interval: how long strings stay on. Days and hours of playing. */
+const CareRuleShape = z.object({
+  school: z.enum(['calendar', 'use', 'condition', 'whichever-first']),
+  calendarDays: z.int(),
+  playHours: z.number(),
+  neverOverDays: z.int(),
+}) satisfies z.ZodType<CareRule>;
+
+export const SaveIntervalShape = z.object({
+  ...IntervalOf,
+  rule: CareRuleShape,
+  expectedVersion: z.int(),
+  why: z.string().max(300),
+});
+
+/** The interval of a set or an instrument goes; a family always has one. */
+export const WithdrawIntervalShape = z.object({
+  ...IntervalOf,
+  scope: z.enum(['product', 'instrument']),
+  expectedVersion: num(z.int()),
+  why: z.string().max(300),
+});
+
+/** What an interval would do, up to a day; no rule: taken back. */
+export const PreviewIntervalShape = z.object({ ...IntervalOf, rule: CareRuleShape.nullable(), by: z.iso.date() });
+
+export type SaveInterval = z.output<typeof SaveIntervalShape>;
+export type WithdrawInterval = z.output<typeof WithdrawIntervalShape>;

@@ -26,8 +26,9 @@ import { loadDemo } from '../demo/load';
 import { composeJob } from '../server/bench/procedure';
 import { openDatabase } from '../server/db/connection';
 import { type Instrument, instrumentOf, loadProducts } from '../server/fleet/instruments';
+import { intervalsSet } from '../server/fleet/intervals';
 import { listFleet } from '../server/fleet/list';
-import { dueStateOf, periodOf, refreshInstrument, ruleOf, type StateInput, stateOf } from '../server/fleet/state';
+import { dueStateOf, periodOf, refreshInstrument, type StateInput, stateOf } from '../server/fleet/state';
 import { loadHouses } from '../server/methods/houseMethods';
 import { effortsOf } from '../server/plan/efforts';
 import { planInput } from '../server/plan/problem';
@@ -430,7 +431,7 @@ async function benchTrade(folder: string): Promise<void> {
     `${(composing / copying).toFixed(1)}x of copying one finished card`,
   );
 
-  const rules = new Map((await db('care_rule')).map((r) => [r.family as string, ruleOf(r)]));
+  const rules = await intervalsSet(db, fleet);
   const use = new Map<number, UsePeriod[]>();
   for (const row of await db('use_period'))
     use.set(row.instrument_id, [...(use.get(row.instrument_id) ?? []), periodOf(row)]);
@@ -442,7 +443,7 @@ async function benchTrade(folder: string): Promise<void> {
   const inputFor = (instrument: Instrument): StateInput => ({
     instrument,
     products,
-    rule: rules.get(instrument.build.family) as CareRule,
+    rule: rules.get(instrument.id)?.rule as CareRule,
     climate: 'even',
     inspection: null,
     retunes: new Map(),

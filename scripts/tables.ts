@@ -7,13 +7,15 @@ const PATH = 'server/db/tables.ts';
 
 /** What a column of text may hold, where it is one of few. */
 const ONE_OF: Record<string, string> = {
-  'care_rule.family': 'Family',
   'follow_up.kind': 'VisitKind',
   'inspection.verdict': "Inspection['verdict']",
   'instrument.family': 'Family',
   'instrument_position.now_state': "'on' | 'missing'",
   'instrument_state.due_by': "Due['by']",
   'instrument_state.family': 'Family',
+  'interval_version.family': 'Family',
+  'interval_version.school': "CareRule['school']",
+  'interval_version.scope': 'IntervalScope',
   'job.kind': 'JobKind',
   'job.status': "'open' | 'finished' | 'cancelled'",
   'job_answer.outcome': "Said['outcome']",
@@ -37,8 +39,9 @@ import type { Said } from '../../core/procedures/answers';
 import type { Lead } from '../../core/procedures/led';
 import type { JobKind } from '../../core/procedures/types';
 import type { VisitKind } from '../../core/settling/readyBy';
-import type { Due, Inspection, OpenReport } from '../../core/wear/due';
+import type { CareRule, Due, Inspection, OpenReport } from '../../core/wear/due';
 import type { Climate } from '../../core/wear/exposure';
+import type { IntervalScope } from '../../core/wear/intervals';
 
 /** SQLite has none of its own: written as a boolean, read as 0 or 1. */
 type Bool = boolean | 0 | 1;

@@ -11,7 +11,8 @@ export interface DueFacts {
   nameOf: (number: number) => string;
 }
 
-const sayInterval = (days: number): string => {
+/** A length of days as one says it: "6 months", "2 years". */
+export const sayInterval = (days: number): string => {
   if (days === 365 || days === 366) return 'one year';
   if (days % 365 === 0) return `${days / 365} years`;
   if (days >= 60) return `${Math.round(days / 30.4)} months`;

@@ -5,8 +5,9 @@ import type { Said } from '../../core/procedures/answers';
 import type { Lead } from '../../core/procedures/led';
 import type { JobKind } from '../../core/procedures/types';
 import type { VisitKind } from '../../core/settling/readyBy';
-import type { Due, Inspection, OpenReport } from '../../core/wear/due';
+import type { CareRule, Due, Inspection, OpenReport } from '../../core/wear/due';
 import type { Climate } from '../../core/wear/exposure';
+import type { IntervalScope } from '../../core/wear/intervals';
 
 /** SQLite has none of its own: written as a boolean, read as 0 or 1. */
 type Bool = boolean | 0 | 1;
@@ -41,13 +42,6 @@ interface Rows {
     place_id: number;
     opened_by: number;
     opened_at: number;
-  };
-  care_rule: {
-    family: Family;
-    school: string;
-    calendar_days: number;
-    play_hours: number;
-    never_over_days: number;
   };
   change_record: {
     id: number;
@@ -224,6 +218,23 @@ interface Rows {
     due_work: string;
     last_job_id: number | null;
     change_whole: Bool;
+  };
+  interval_version: {
+    id: number;
+    of_key: string;
+    version: number;
+    scope: IntervalScope;
+    family: Family | null;
+    product_id: number | null;
+    instrument_id: number | null;
+    withdrawn: Bool;
+    school: CareRule['school'];
+    calendar_days: number;
+    play_hours: number;
+    never_over_days: number;
+    why: string;
+    person_id: number | null;
+    at: number | null;
   };
   job: {
     id: number;

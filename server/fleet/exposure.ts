@@ -4,7 +4,7 @@ import { type Acting, change } from '../db/change';
 import { notFound } from '../errors';
 import { programmeRow } from '../programme/programme';
 import { findByTag } from './instruments';
-import { refreshInstrument } from './state';
+import { refreshInstrument, refreshStates } from './state';
 
 /** Says what the air of a place is like; every instrument kept there gets its due date anew. */
 export async function setClimate(
@@ -16,7 +16,7 @@ export async function setClimate(
     if (!(await trx('place').where({ id: p.placeId }).update({ climate: p.climate }))) throw notFound('This place');
     const programme = await programmeRow(trx);
     const ids: number[] = await trx('instrument').where({ place_id: p.placeId }).pluck('id');
-    for (const id of ids) await refreshInstrument(trx, id, { now: acting.now, timeZone: programme.time_zone });
+    await refreshStates(trx, ids, { now: acting.now, timeZone: programme.time_zone });
     return { result: { instruments: ids.length }, entity: 'place', entityId: p.placeId };
   });
 }

@@ -218,7 +218,7 @@ export async function instrumentPage(
       ? [{ number: p.number, core: product.core, fittedAt: p.now.fittedAt }]
       : [];
   });
-  const retunes = await retunesOf(db, instrument);
+  const retunes = (await retunesOf(db, [instrument])).get(instrument.id) ?? new Map<number, Retune[]>();
   // The last to settle by what was measured; by its core where nothing was.
   const last = settling
     .map((s) => ({ ...s, at: measuredSettledAt(s.core, s.fittedAt, retunes.get(s.number) ?? []) }))

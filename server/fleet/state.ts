@@ -23,7 +23,8 @@ import { must } from '../db/must';
 import { transact } from '../db/transact';
 import { loadHouses } from '../methods/houseMethods';
 import { refreshHalves } from './halves';
-import { type Instrument, loadInstrument, loadProducts, type StringProduct } from './instruments';
+import { type Instrument, loadMany, loadProducts, type StringProduct } from './instruments';
+import { intervalsSet } from './intervals';
 
 /** What a state is computed from. */
 export interface StateInput {
@@ -177,13 +178,6 @@ export function stateOf(p: StateInput) {
   };
 }
 
-export const ruleOf = (row: Record<string, unknown>): CareRule => ({
-  school: row.school as CareRule['school'],
-  calendarDays: row.calendar_days as number,
-  playHours: row.play_hours as number,
-  neverOverDays: row.never_over_days as number,
-});
-
 export const periodOf = (row: Record<string, unknown>): UsePeriod => ({
   fromDay: row.from_on as string,
   toDay: row.to_on as string | null,
@@ -229,61 +223,144 @@ export async function refreshInstrument(
   }
 
   await refreshHalves(trx, [instrumentId], await loadHouses(trx));
-  const instrument = await loadInstrument(trx, { id: instrumentId });
-  const today = localDate(at.now, at.timeZone);
-  const products = await loadProducts(
-    trx,
-    instrument.positions.flatMap((p) => [p.now.productId, p.houseProductId]),
-  );
-  const rule = await trx('care_rule').where({ family: instrument.build.family }).first();
-  const use = await trx('use_period').where({ instrument_id: instrumentId });
-  const reports = await trx('report').where({ instrument_id: instrumentId }).whereNull('closed_by_record_id');
-  const concerts = await trx('concert as c')
-    .join('concert_instrument as ci', 'ci.concert_id', 'c.id')
-    .where('ci.instrument_id', instrumentId)
-    .where('c.on_day', '>=', today)
-    .select('c.name', 'c.on_day');
-  const place = must(await trx('place').where({ id: instrument.placeId }).first());
-  const set = instrument.houseSetId ? await trx('product').where({ id: instrument.houseSetId }).first() : null;
-  const look = await trx('inspection').where({ instrument_id: instrumentId }).orderBy('id', 'desc').first();
   const last = standing[0];
-  const row = stateOf({
-    instrument,
-    products,
-    rule: ruleOf(must(rule)),
-    climate: place.climate,
-    inspection: look ? { on: look.on_day, score: look.score, verdict: look.verdict, because: look.because } : null,
-    retunes: await retunesOf(trx, instrument),
-    use: use.map(periodOf),
-    reports: reports.map((r) => ({ on: r.on_day, kind: r.kind, numbers: columns.numbers.read(r.numbers) })),
-    concerts: concerts.map((c) => ({ name: c.name, on: c.on_day })),
-    placeName: place.name,
-    setName: set?.name ?? '',
-    changed: last ? { on: last.on_day, what: last.summary, jobId: last.job_id } : null,
-    timeZone: at.timeZone,
-  });
-  await trx('instrument_state').insert(row).onConflict('instrument_id').merge();
+  await refreshStates(trx, [instrumentId], at, (): StateInput['changed'] =>
+    last ? { on: last.on_day, what: last.summary, jobId: last.job_id } : null,
+  );
 }
 
-/** Retunes logged since the strings that are on went on, by string. */
-export async function retunesOf(db: Knex, instrument: Instrument): Promise<Map<number, Retune[]>> {
-  const result = new Map<number, Retune[]>();
-  const fitted = new Map(instrument.positions.map((p) => [p.number, p.now.fittedAt]));
-  const newest = Math.max(0, ...[...fitted.values()].map((at) => at ?? 0));
-  if (newest === 0) return result;
+/** How many instruments are worked out and written at once. */
+const AT_ONCE = 200;
+
+/**
+ * Makes the states of instruments anew from what they hang on now: their interval, air, players, reports, concerts. What
+ * is on them has not changed, else `refreshInstrument`.
+ */
+export async function refreshStates(
+  trx: Knex,
+  ids: readonly number[],
+  at: { now: number; timeZone: string },
+  changed?: (id: number) => StateInput['changed'],
+): Promise<void> {
+  for (let i = 0; i < ids.length; i += AT_ONCE) {
+    const rows = (await stateInputs(trx, ids.slice(i, i + AT_ONCE), at, changed)).map(stateOf);
+    if (rows.length > 0) await trx('instrument_state').insert(rows).onConflict('instrument_id').merge();
+  }
+}
+
+function grouped<R, K>(rows: readonly R[], key: (row: R) => K): Map<K, R[]> {
+  const groups = new Map<K, R[]>();
+  for (const row of rows) {
+    const own = groups.get(key(row));
+    if (own) own.push(row);
+    else groups.set(key(row), [row]);
+  }
+  return groups;
+}
+
+/** What the states of instruments are computed from, read together however many they are; in the order of the ids. */
+export async function stateInputs(
+  db: Knex,
+  ids: readonly number[],
+  at: { now: number; timeZone: string },
+  changed?: (id: number) => StateInput['changed'],
+): Promise<StateInput[]> {
+  const today = localDate(at.now, at.timeZone);
+  const instruments = new Map((await loadMany(db, ids)).map((i) => [i.id, i]));
+  const all = [...instruments.values()];
+  const of = <T extends string>(table: T) => db(table).whereIn('instrument_id', among(db, ids));
+  const products = await loadProducts(
+    db,
+    all.flatMap((i) => i.positions.flatMap((p) => [p.now.productId, p.houseProductId])),
+  );
+  const intervals = await intervalsSet(db, all);
+  const use = grouped(await of('use_period'), (r) => r.instrument_id);
+  const reports = grouped(await of('report').whereNull('closed_by_record_id'), (r) => r.instrument_id);
+  const concerts = grouped(
+    await db('concert as c')
+      .join('concert_instrument as ci', 'ci.concert_id', 'c.id')
+      .whereIn('ci.instrument_id', among(db, ids))
+      .where('c.on_day', '>=', today)
+      .select('c.name', 'c.on_day', 'ci.instrument_id'),
+    (r) => r.instrument_id as number,
+  );
+  const places = new Map((await db('place')).map((p) => [p.id, p]));
+  const sets = new Map<number, string>(
+    (
+      await db('product')
+        .whereIn('id', among(db, [...new Set(all.map((i) => i.houseSetId))]))
+        .select('id', 'name')
+    ).map((p) => [p.id, p.name]),
+  );
+  // The newest look comes last.
+  const looks = new Map((await of('inspection').orderBy('id')).map((r) => [r.instrument_id, r]));
+  const known = changed
+    ? null
+    : new Map(
+        (await of('instrument_state').select('instrument_id', 'changed_on', 'changed_what', 'last_job_id')).map((r) => [
+          r.instrument_id,
+          r.changed_on ? { on: r.changed_on, what: r.changed_what, jobId: r.last_job_id } : null,
+        ]),
+      );
+  const retunes = await retunesOf(db, all);
+  return ids.flatMap((id): StateInput[] => {
+    const instrument = instruments.get(id);
+    if (!instrument) return [];
+    const place = must(places.get(instrument.placeId));
+    const look = looks.get(id);
+    return [
+      {
+        instrument,
+        products,
+        rule: must(intervals.get(id)).rule,
+        climate: place.climate,
+        inspection: look ? { on: look.on_day, score: look.score, verdict: look.verdict, because: look.because } : null,
+        retunes: retunes.get(id) ?? new Map(),
+        use: (use.get(id) ?? []).map(periodOf),
+        reports: (reports.get(id) ?? []).map((r) => ({
+          on: r.on_day,
+          kind: r.kind,
+          numbers: columns.numbers.read(r.numbers),
+        })),
+        concerts: (concerts.get(id) ?? []).map((c) => ({ name: c.name, on: c.on_day })),
+        placeName: place.name,
+        setName: sets.get(instrument.houseSetId ?? -1) ?? '',
+        changed: changed ? changed(id) : (known?.get(id) ?? null),
+        timeZone: at.timeZone,
+      },
+    ];
+  });
+}
+
+/** Retunes logged since the strings that are on went on, by instrument and string. */
+export async function retunesOf(
+  db: Knex,
+  instruments: readonly Instrument[],
+): Promise<Map<number, Map<number, Retune[]>>> {
+  const result = new Map<number, Map<number, Retune[]>>();
+  const fitted = new Map(
+    instruments.map((i) => [i.id, new Map(i.positions.map((p) => [p.number, p.now.fittedAt]))] as const),
+  );
   const rows = await db('retune_reading')
-    .where({ instrument_id: instrument.id })
-    .where('at', '>', newest - 30 * 86_400_000)
+    .whereIn(
+      'instrument_id',
+      among(
+        db,
+        instruments.map((i) => i.id),
+      ),
+    )
     .orderBy(['at', 'id']);
   for (const row of rows) {
-    const since = fitted.get(row.number);
+    const since = fitted.get(row.instrument_id)?.get(row.number);
     if (since === null || since === undefined || row.at <= since) continue;
-    const list = result.get(row.number) ?? [];
+    const own = result.get(row.instrument_id) ?? new Map<number, Retune[]>();
+    result.set(row.instrument_id, own);
+    const list = own.get(row.number) ?? [];
     const atDays = (row.at - since) / 86_400_000;
     // Two readings at one moment are one reading.
     if (list.length && atDays <= (list.at(-1) as Retune).atDays) continue;
     list.push({ atDays, flatCents: row.flat_cents });
-    result.set(row.number, list);
+    own.set(row.number, list);
   }
   return result;
 }
@@ -292,5 +369,5 @@ export async function retunesOf(db: Knex, instrument: Instrument): Promise<Map<n
 export async function refreshAfterConcerts(db: Knex, at: { now: number; timeZone: string }): Promise<void> {
   const today = localDate(at.now, at.timeZone);
   const stale = await db('instrument_state').where('concert_on', '<', today).pluck('instrument_id');
-  for (const id of stale) await transact(db, (trx) => refreshInstrument(trx, id, at));
+  if (stale.length > 0) await transact(db, (trx) => refreshStates(trx, stale, at));
 }

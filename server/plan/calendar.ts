@@ -6,7 +6,7 @@ import { addDays, type LocalDate, withinRange } from '../../core/dates';
 import { runApart } from '../apart';
 import { localDate } from '../clock';
 import { type Acting, answered, change } from '../db/change';
-import { refreshInstrument } from '../fleet/state';
+import { refreshStates } from '../fleet/state';
 import type { CalendarTask } from './calendar.worker';
 import { insertConcert, removeConcerts } from './concerts';
 import type { CalendarReading, Occurrence } from './ics';
@@ -150,7 +150,7 @@ export async function importCalendar(
         });
         for (const id of players) touched.add(id);
       }
-      for (const id of touched) await refreshInstrument(trx, id, { now: acting.now, timeZone: p.timeZone });
+      await refreshStates(trx, [...touched], { now: acting.now, timeZone: p.timeZone });
     }
     const named = new Set([...draft.busy.map((b) => b.tag), ...draft.concerts.flatMap((c) => c.tags)]);
     const entries = draft.busy.length + draft.concerts.length + draft.holidays.length;

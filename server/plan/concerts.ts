@@ -3,7 +3,7 @@ import type { LocalDate } from '../../core/dates';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
-import { refreshInstrument } from '../fleet/state';
+import { refreshStates } from '../fleet/state';
 
 interface NewConcert {
   name: string;
@@ -89,7 +89,7 @@ export async function addConcert(
     if (unknown.length > 0)
       throw refused('who', 'Not known', `There is no instrument and no holder called ${unknown.join(', ')}.`);
     const concertId = await insertConcert(trx, { ...p, source: '', instrumentIds: [...ids] });
-    for (const id of ids) await refreshInstrument(trx, id, { now: acting.now, timeZone });
+    await refreshStates(trx, [...ids], { now: acting.now, timeZone });
     return { result: { concertId, instruments: ids.size }, entity: 'concert', entityId: concertId };
   });
 }
@@ -103,7 +103,7 @@ export async function removeConcert(
 ): Promise<{ removed: true }> {
   return change(db, acting, 'concert.remove', p, async (trx) => {
     if (!(await trx('concert').where({ id: p.id }).first())) throw notFound('This concert');
-    for (const id of await removeConcerts(trx, [p.id])) await refreshInstrument(trx, id, { now: acting.now, timeZone });
+    await refreshStates(trx, await removeConcerts(trx, [p.id]), { now: acting.now, timeZone });
     return { result: { removed: true as const }, entity: 'concert', entityId: p.id };
   });
 }

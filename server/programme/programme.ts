@@ -7,6 +7,7 @@ import { insertId } from '../db/change';
 import { must } from '../db/must';
 import { transact } from '../db/transact';
 import { refused } from '../errors';
+import { intervalColumns } from '../fleet/intervals';
 
 export interface Programme {
   name: string;
@@ -122,13 +123,7 @@ export async function startProgramme(db: Knex, p: NewProgramme, now: number): Pr
     }
     for (const family of FAMILIES) {
       const care = HOUSE_CARE[family];
-      await trx('care_rule').insert({
-        family,
-        school: care.school,
-        calendar_days: care.calendarDays,
-        play_hours: care.playHours,
-        never_over_days: care.neverOverDays,
-      });
+      await trx('interval_version').insert({ ...intervalColumns('family', family, care), version: 1 });
       await trx('method_version').insert({ family, version: 1, house: JSON.stringify(newHouse(family)), why: '' });
     }
   });

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { VersionShape } from '../../contract/basics';
 import type { DepartShape, OpenJobShape } from '../../contract/bench';
-import type { SaveHouseShape } from '../../contract/methods';
+import type { SaveHouseShape, SaveIntervalShape, WithdrawIntervalShape } from '../../contract/methods';
 import type { LeadShape } from '../../contract/people';
 import type { AwayShape, CalendarShape, PublishShape, WeightsShape } from '../../contract/plan';
 import type {
@@ -15,6 +15,7 @@ import type {
 import type { departJob } from '../../server/bench/depart';
 import type { openJob } from '../../server/bench/jobs';
 import type { saveHouse } from '../../server/methods/houseMethods';
+import type { saveInterval, withdrawInterval } from '../../server/methods/intervals';
 import type { setLead } from '../../server/people/people';
 import type { setAway } from '../../server/plan/availability';
 import type { importCalendar } from '../../server/plan/calendar';
@@ -38,6 +39,8 @@ interface Leads {
 
 /** What can be asked of the server by a screen that waits for the answer. Forms without a script send themselves. */
 export interface Commands {
+  '/api/intervals': Endpoint<typeof SaveIntervalShape, typeof saveInterval>;
+  '/api/intervals/withdraw': Endpoint<typeof WithdrawIntervalShape, typeof withdrawInterval>;
   '/api/jobs': Endpoint<typeof OpenJobShape, typeof openJob>;
   '/api/orders': { asks: z.input<typeof DraftShape>; answers: { orderId: number; location: string } };
   '/api/people/lead': Endpoint<typeof LeadShape, typeof setLead>;

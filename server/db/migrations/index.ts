@@ -13,6 +13,7 @@ import speed from './0011-speed';
 import bounds from './0012-bounds';
 import answers from './0013-answers';
 import lead from './0014-lead';
+import intervals from './0015-intervals';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -30,4 +31,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0012-bounds': bounds,
   '0013-answers': answers,
   '0014-lead': lead,
+  '0015-intervals': intervals,
 };
