@@ -150,6 +150,21 @@ export const FaultShape = z.object({
   note: z.string().max(1000).default(''),
 });
 
+/** What was handed on has been looked at by somebody who does this for a living. */
+export const CloseCaseShape = z.object({
+  expectedVersion: num(z.int()),
+  checkedBy: z.string().trim().max(120).default(''),
+  found: z.string().trim().max(1000).default(''),
+});
+
+/** A look at instruments that stood in the same air. A form sends their tags as one text. */
+export const RoomShape = z.object({
+  tags: z.preprocess(
+    (value) => (typeof value === 'string' ? value.split(',').filter(Boolean) : value),
+    z.array(z.string().max(60)).min(1, 'at least one instrument').max(500),
+  ),
+});
+
 export const PreviewShape = z.object({ entries: z.array(EntryShape) });
 export const RecordNoteShape = z.object({ text: z.string().min(1).max(4000) });
 export const UndoShape = z.object({ reason: z.string().max(1000).default('') });
@@ -167,4 +182,5 @@ export type CountedPart = NonNullable<Finish['parts']>[number];
 export type SentAnswer = z.output<typeof AnswerShape>;
 export type Look = z.output<typeof LookShape>;
 export type FoundFault = z.output<typeof FaultShape>;
+export type CloseCase = z.output<typeof CloseCaseShape>;
 export type OtherWay = z.output<typeof DepartShape>;

@@ -33,6 +33,13 @@ export const SAFETY = {
     meanwhile: 'Tighten nothing. Lay it flat.',
     to: 'a luthier',
   },
+  'post-check': {
+    name: 'It was found slack and is back at pitch; the post has not been checked',
+    strings: 'at-pitch',
+    meanwhile:
+      'Leave it at pitch in its case, at 40 to 60 % humidity. Nobody plays it before the post has been checked.',
+    to: 'a luthier',
+  },
   leaning: {
     name: 'The bridge leans or has moved',
     strings: 'as-found',

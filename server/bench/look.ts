@@ -1,9 +1,10 @@
 import type { Knex } from 'knex';
 import type { Look } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
+import { isBowed } from '../../core/instruments/validity';
 import { stopsFor } from '../../core/procedures/reference';
 import { isChange, type JobKind } from '../../core/procedures/types';
-import type { SafetyTopicId } from '../../core/safety/topics';
+import { SAFETY, type SafetyTopicId } from '../../core/safety/topics';
 import { type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
 import { conditionOf } from '../../core/wear/condition';
 import { laterByClock, localDate } from '../clock';
@@ -17,7 +18,6 @@ import { answerRequests } from '../plan/requests';
 import { programmeRow } from '../programme/programme';
 import { givenAt, requireOpen } from './jobs';
 
-/** How a job without new strings ended. */
 /** A look or a referral, as the bench sends it, with its job. */
 export type LookRequest = Look & { jobId: number };
 
@@ -122,6 +122,23 @@ export async function finishLook(
           status: 'open',
         });
       }
+      // A post that stands may still have moved: it stays open until somebody qualified has looked.
+      if (isBowed(instrument.build.family))
+        caseId = await openCase(trx, acting, {
+          instrumentId: job.instrument_id,
+          on: today,
+          symptom: 'all-slack',
+          number: null,
+          cause: summary,
+          next: {
+            kind: 'referral',
+            to: SAFETY['post-check'].to,
+            why: 'Check the soundpost, the bridge and the pegs.',
+            topic: 'post-check',
+          },
+          note: request.notes,
+          jobId: job.id,
+        });
     }
     await trx('job')
       .where({ id: job.id })

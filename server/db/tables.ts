@@ -96,6 +96,8 @@ interface Rows {
     closed_by: number | null;
     closed_at: number | null;
     version: number;
+    checked_by: string;
+    found: string;
   };
   follow_up: {
     id: number;

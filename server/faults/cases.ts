@@ -1,10 +1,11 @@
 import type { Knex } from 'knex';
 import { z } from 'zod';
-import type { FoundFault } from '../../contract/bench';
+import type { CloseCase, FoundFault } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
 import { diagnose, type RankedCause, symptomsFor } from '../../core/faults/diagnose';
 import type { FaultFacts, NextStep } from '../../core/faults/types';
 import { stringNumbers } from '../../core/procedures/numbers';
+import { SAFETY } from '../../core/safety/topics';
 import { lifeUsed } from '../../core/wear/exposure';
 import { openJob } from '../bench/jobs';
 import { lastMethods } from '../bench/procedure';
@@ -112,6 +113,9 @@ export interface OpenCase {
   number: number | null;
   next: NextStep;
   note: string;
+  /** Who looked and what was found, once it is closed. */
+  checkedBy: string;
+  found: string;
 }
 
 export async function openCases(db: Knex, instrumentId: number): Promise<OpenCase[]> {
@@ -133,6 +137,8 @@ const caseOf = (r: Record<string, unknown>): OpenCase => ({
   number: r.number as number | null,
   next: nextStep.read(r.next as string),
   note: r.note as string,
+  checkedBy: r.checked_by as string,
+  found: r.found as string,
 });
 
 /** A case with the tag of its instrument, for its printed note. @throws UserError not-found */
@@ -145,6 +151,31 @@ export async function loadCase(db: Knex, id: number): Promise<OpenCase & { tag: 
     .first();
   if (!row) throw notFound('This case');
   return { ...caseOf(row), tag: row.tag, status: row.status };
+}
+
+/** What waits for somebody qualified: of one place, the longest waiting first. */
+export async function waitingCases(
+  db: Knex,
+  placeId: number,
+  most: number,
+): Promise<{ id: number; tag: string; on: LocalDate; to: string; says: string }[]> {
+  const rows = await db('fault_case as f')
+    .join('instrument as i', 'i.id', 'f.instrument_id')
+    .where({ 'f.status': 'open', 'i.place_id': placeId })
+    .orderBy('f.id')
+    .limit(most)
+    .select('f.id', 'f.on_day', 'f.next', 'f.cause', 'i.tag');
+  return rows.map((r) => {
+    const next = nextStep.read(r.next);
+    const topic = next.kind === 'referral' ? next.topic : undefined;
+    return {
+      id: r.id,
+      tag: r.tag,
+      on: r.on_day,
+      to: next.kind === 'referral' ? next.to : 'somebody qualified',
+      says: topic === 'post-check' ? SAFETY[topic].name : r.cause,
+    };
+  });
 }
 
 /** Writes a case; for use inside another change. */
@@ -250,20 +281,38 @@ export function causesFor(symptom: string, facts: FaultFacts): RankedCause[] {
   return diagnose(symptom, facts);
 }
 
-/** Closes a case that came back. @throws UserError conflict when somebody did it first */
+/**
+ * Closes a case that came back, with who looked at it. What was handed on to somebody qualified stays open until it is
+ * said who that was.
+ * @throws UserError conflict when somebody did it first, `nobody-looked` for a referral without a name
+ */
 export async function closeCase(
   db: Knex,
   acting: Acting,
-  p: { caseId: number; expectedVersion: number },
+  p: CloseCase & { caseId: number },
 ): Promise<{ closed: true }> {
   return change(db, acting, 'fault.close', p, async (trx) => {
     const row = await trx('fault_case').where({ id: p.caseId }).first();
     if (!row) throw notFound('This case');
     if (row.version !== p.expectedVersion || row.status !== 'open')
       throw conflict('Somebody has closed this case already.', { currentVersion: row.version });
+    const next = nextStep.read(row.next);
+    if (next.kind === 'referral' && p.checkedBy.length < 2)
+      throw refused(
+        'nobody-looked',
+        'Who looked at it?',
+        `It went to ${next.to}. Say who looked: until then it stays open.`,
+      );
     await trx('fault_case')
       .where({ id: p.caseId })
-      .update({ status: 'closed', closed_by: acting.personId, closed_at: acting.now, version: row.version + 1 });
+      .update({
+        status: 'closed',
+        closed_by: acting.personId,
+        closed_at: acting.now,
+        checked_by: p.checkedBy,
+        found: p.found,
+        version: row.version + 1,
+      });
     return { result: { closed: true as const }, entity: 'fault_case', entityId: p.caseId };
   });
 }

@@ -8,7 +8,8 @@ import { loadJob, openJob, previewJob } from '../bench/jobs';
 import { finishLook } from '../bench/look';
 import { must } from '../db/must';
 import { UserError } from '../errors';
-import { closeCase, factsOf, openCases, recordFault } from '../faults/cases';
+import { closeCase, factsOf, loadCase, openCases, recordFault, waitingCases } from '../faults/cases';
+import { askToLook, sameAir } from '../faults/room';
 import { addInstrument } from '../fleet/add';
 import { correctBuild } from '../fleet/build';
 import { setClimate, setPlayer } from '../fleet/exposure';
@@ -152,11 +153,47 @@ describe('jobs of other kinds', () => {
     expect(await finishLook(db, acting(1, 'referral-key'), stopped)).toMatchObject({ caseId });
     const [open] = (await page('VN-1')).cases;
     expect(open?.next).toMatchObject({ kind: 'referral', to: 'a luthier' });
-    await closeCase(db, acting(), { caseId: caseId as number, expectedVersion: 1 });
-    expect((await problemOf(closeCase(db, acting(2), { caseId: caseId as number, expectedVersion: 1 }))).status).toBe(
-      409,
-    );
+    const back = { caseId: caseId as number, expectedVersion: 1, checkedBy: 'Ola Brand, luthier', found: 'post set' };
+    expect((await problemOf(closeCase(db, acting(), { ...back, checkedBy: '' }))).type).toBe('nobody-looked');
+    await closeCase(db, acting(), back);
+    expect(await loadCase(db, back.caseId)).toMatchObject({ status: 'closed', checkedBy: back.checkedBy });
+    expect((await problemOf(closeCase(db, acting(2), back))).status).toBe(409);
     expect((await page('VN-1')).cases).toEqual([]);
+  });
+
+  it('found slack and brought back: it waits for a luthier, and asks for a look at what stood in the same air', async () => {
+    for (const tag of ['VN-7', 'VN-8'])
+      await addInstrument(db, acting(), {
+        tag,
+        family: 'violin',
+        size: '4/4',
+        placeId: 1,
+        holder: '',
+        houseSetId: null,
+        use: [],
+        note: '',
+      });
+    const { jobId } = await openJob(db, acting(), { tag: 'VN-1', kind: 'emergency' });
+    const { caseId } = await finishLook(db, acting(), {
+      jobId,
+      expectedVersion: 1,
+      outcome: 'done',
+      referredTo: '',
+      inspection: null,
+      notes: '',
+      minutes: null,
+    });
+    const [waits] = await waitingCases(db, 1, 10);
+    expect(waits).toMatchObject({ id: caseId, tag: 'VN-1', to: 'a luthier' });
+    // Only wooden pegs: not the guitar, not the ukuleles.
+    expect((await sameAir(db, 'vn-1')).map((n) => n.tag)).toEqual(['VN-7', 'VN-8']);
+    const once = acting();
+    const ask = { caseId: caseId as number, tags: ['VN-7', 'VN-8'] };
+    expect(await askToLook(db, once, ask)).toEqual({ asked: 2 });
+    expect(await askToLook(db, once, ask)).toEqual({ asked: 2 });
+    expect(await askToLook(db, acting(), ask)).toEqual({ asked: 0 });
+    expect(await db('plan_request').where({ kind: 'inspection' })).toHaveLength(2);
+    expect((await sameAir(db, 'VN-1')).every((n) => n.askedFor !== null)).toBe(true);
   });
 });
 

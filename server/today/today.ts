@@ -13,6 +13,7 @@ import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import * as columns from '../db/columns';
 import { conflict, notFound, refused } from '../errors';
+import { waitingCases } from '../faults/cases';
 import { type Instrument, loadInstrument, loadMany, loadProducts, loadTagged } from '../fleet/instruments';
 import { type FleetRow, fleetRows } from '../fleet/list';
 import { refreshInstrument } from '../fleet/state';
@@ -78,6 +79,8 @@ export interface TodayData {
     dueOn: LocalDate;
   }[];
   reports: { tag: string; place: string; by: string; at: number; kind: string; text: string }[];
+  /** Handed on and not back yet. */
+  waiting: Awaited<ReturnType<typeof waitingCases>>;
   /** What the published plan gives people here today, and this person wherever they are. */
   planned: PlannedSession[];
   /** Jobs left open here, and those anywhere that leave an instrument without strings. */
@@ -253,6 +256,7 @@ export async function todayAt(
       dueOn: v.due_on,
     })),
     reports: reports.map((r) => ({ tag: r.tag, place: r.place, by: r.name, at: r.at, kind: r.kind, text: r.text })),
+    waiting: await waitingCases(db, placeId, MOST_SHOWN),
     planned: await sessionsToday(db, { placeId, personId: at.personId ?? null, today: at.today }),
     openJobs: await openJobs(db, placeId),
   };

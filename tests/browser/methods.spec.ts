@@ -120,7 +120,11 @@ test('the fault desk leads from a complaint to a job, a visit or somebody qualif
   expect(await axe(page)).toEqual([]);
   await page.getByRole('link', { name: 'Back to SK-0340' }).click();
   await expect(page.getByText('With a qualified repairer')).toBeVisible();
+  await page.getByRole('link', { name: 'Note, or say who looked' }).click();
+  await page.getByLabel('Who looked').fill('Ola Brand, repairer');
+  await page.getByLabel('What was found and done').fill('bridge glued');
   await page.getByRole('button', { name: 'It is back and sound' }).click();
+  await page.waitForURL('**/instruments/SK-0340');
   await expect(page.getByText('With a qualified repairer')).toHaveCount(0);
 });
 
@@ -140,6 +144,54 @@ test('a cello found slack: stop at a fallen soundpost, and hand it on', async ({
   await page.getByRole('button', { name: 'Record and print the note' }).click();
   await page.waitForURL(/\/faults\/cases\/\d+/);
   await expect(heading(page)).toHaveText('SK-0185: to a luthier');
+});
+
+test('a violin found slack and brought back waits for a luthier; what stood in the same air is looked at', async ({
+  page,
+}) => {
+  await page.goto('/instruments/SK-0119');
+  await page.getByText('Other work on it').click();
+  await page.getByLabel('What kind of job').selectOption('emergency');
+  await page.getByRole('button', { name: 'Open it on the bench' }).click();
+  await page.waitForURL(/\/bench\/\d+/);
+  await expect(page.locator('main[data-ready=true]')).toBeVisible();
+  await spaceTo(page, /^Done as the card says/);
+  await page.getByRole('button', { name: /^Record/ }).click();
+  await page.waitForURL(/\/faults\/cases\/\d+/);
+  await expect(page.getByText('Nobody plays it before the post has been checked', { exact: false })).toBeVisible();
+  await page.getByRole('button', { name: 'Ask for a look at these, today' }).click();
+  await expect(page.getByText('A look at each of them is asked for.')).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+});
+
+test('an interval shows what it would do before it is kept, and is kept with its reason', async ({ page }) => {
+  await page.goto('/methods');
+  await page.getByRole('link', { name: 'How long strings stay on' }).click();
+  await expect(page.locator('[data-ready=true]')).toBeVisible();
+  await page.getByRole('button', { name: 'Change the interval of Mandolin' }).click();
+  const form = page.getByRole('form', { name: 'Interval of Mandolin' });
+  await form.getByLabel('Days', { exact: true }).fill('400');
+  await expect(form.getByText('more than “never longer than”', { exact: false })).toBeVisible();
+  await form.getByLabel('Days', { exact: true }).fill('30');
+  await expect(form.getByText(/^\d+ of 8 due by 18 December, not \d+\.|^As many due/)).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  await form.getByRole('button', { name: 'Keep as version 2' }).click();
+  await expect(form.getByText('Say in a few words why', { exact: false })).toBeVisible();
+  await form.getByLabel('Why').fill('played outdoors all summer');
+  await form.getByRole('button', { name: 'Keep as version 2' }).click();
+  await expect(page.getByText(/version 2, .*: played outdoors all summer/)).toBeVisible();
+  // One instrument of its own, and back.
+  await page.getByLabel('or for one instrument').fill('sk-0601');
+  await page.getByRole('button', { name: 'Set its own' }).click();
+  const own = page.getByRole('form', { name: 'Interval of sk-0601' });
+  await own.getByLabel('Hours of playing').fill('20');
+  await own.getByLabel('Why').fill('a soloist');
+  await own.getByRole('button', { name: 'Keep as version 1' }).click();
+  const kept = page.getByRole('button', { name: 'Change the interval of SK-0601' });
+  await expect(kept).toBeVisible();
+  await kept.click();
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await expect(kept).toHaveCount(0);
 });
 
 test('a first look gives strings of unknown age a date', async ({ page, request }) => {

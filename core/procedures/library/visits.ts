@@ -186,7 +186,7 @@ export const VISITS: StepDefinition[] = [
       title: isBowed(build.family)
         ? 'To a luthier as soon as possible, to check the post.'
         : 'Out of the dry room; look again tomorrow.',
-      detail: 'In its case, not on a stand; in a room at 40 to 60 % humidity.',
+      detail: `In its case, not on a stand; in a room at 40 to 60 % humidity.${isBowed(build.family) ? ' Recorded, it stays open until somebody qualified has looked.' : ''}${build.tuner === 'tapered-peg' ? ' The other instruments with wooden pegs stood in the same air.' : ''}`,
       reason: isBowed(build.family)
         ? 'A post that stands may still have moved.'
         : 'If it was the air, it happens again.',

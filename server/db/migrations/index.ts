@@ -14,6 +14,7 @@ import bounds from './0012-bounds';
 import answers from './0013-answers';
 import lead from './0014-lead';
 import intervals from './0015-intervals';
+import checks from './0016-checks';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -32,4 +33,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0013-answers': answers,
   '0014-lead': lead,
   '0015-intervals': intervals,
+  '0016-checks': checks,
 };
