@@ -69,7 +69,7 @@ const besideServer = {
             emptyOutDir: false,
             target: 'node20',
             rollupOptions: {
-              external: ['better-sqlite3', 'highs', 'knex', 'pino', 'croner', './entry.mjs'],
+              external: ['better-sqlite3', 'highs', 'knex', 'pino', 'croner', 'sharp', './entry.mjs'],
               output: { entryFileNames: file },
             },
           },
@@ -85,6 +85,6 @@ export default defineConfig({
   devToolbar: { enabled: false },
   vite: {
     plugins: [tailwindcss()],
-    ssr: { external: ['better-sqlite3', 'knex', 'pino', 'croner'] },
+    ssr: { external: ['better-sqlite3', 'knex', 'pino', 'croner', 'sharp'] },
   },
 });

@@ -29,6 +29,13 @@ export const FleetShape = z.object({
   limit: z.coerce.number().int().min(1).max(200).catch(FIRST_ROWS),
 });
 
+/** What a photograph is of; its bytes are the body. */
+export const PhotoShape = z.object({ job: num(z.int()), step: z.string().max(120).default('') });
+
+/** How something was found, as a fact of the instrument; empty: not any more. */
+export const KeepFactShape = z.object({ asked: z.string().min(1).max(200), said: z.string().trim().max(300) });
+export type KeepFact = z.output<typeof KeepFactShape>;
+
 export type FleetQuery = z.output<typeof FleetShape>;
 
 export function fleetQueryOf(params: URLSearchParams) {

@@ -70,7 +70,7 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
     throw error;
   }
   const stopNights = planByNight(await database(), { now });
-  const stopTidying = tidyByNight(await database(), now);
+  const stopTidying = tidyByNight(await database(), dataFolder(), now);
 
   process.env.ASTRO_NODE_AUTOSTART = 'disabled';
   process.env.ASTRO_NODE_LOGGING = 'disabled';

@@ -10,9 +10,9 @@ import { type StripString, stripAt } from '../../core/wear/strip';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
 import { must } from '../db/must';
+import { type FoundBefore, foundBefore } from '../fleet/facts';
 import { loadInstrument, loadProducts, productOf } from '../fleet/instruments';
 import { leadOf } from '../people/people';
-
 import { type Job, lastEntries } from './jobs';
 
 export interface BenchPosition {
@@ -48,6 +48,10 @@ export interface BenchView {
   build: Pick<Build, 'head' | 'handedness' | 'tuner' | 'tailEnd' | 'stringEnd' | 'post'>;
   /** How whoever opened this page is led. */
   lead: Lead;
+  /** How it was found before, for who takes it apart now. */
+  before: FoundBefore;
+  /** The day by the programme's clock. */
+  today: LocalDate;
 }
 
 /** What the bench shows of a job, with the strings that could go on and the pitches they are tuned to. */
@@ -71,6 +75,8 @@ export async function benchView(
     .orderBy('name');
   return {
     job,
+    today: at.today,
+    before: await foundBefore(db, instrument.id, job.id),
     lead: await leadOf(db, at.personId, build.family),
     name: describeBuild(build.family, build.size),
     parts: `${PART_NAMES[build.tailEnd]}, ${PART_NAMES[build.tuner]}${houseSet ? `, ${houseSet.name}` : ''}${build.handedness === 'left' ? ', left-handed' : ''}`,

@@ -87,6 +87,12 @@ export const said = {
   write: ({ outcome: _, ...rest }: Said): string => saidBeside.write(rest),
 };
 
+/** Facts of an instrument that last, by what was asked. */
+export const facts = column<Record<string, { said: string; on: string; by: string }>>(
+  'facts of an instrument',
+  z.record(z.string(), z.object({ said: z.string(), on: z.string(), by: z.string() })),
+);
+
 /** A column whose shape its own area knows. */
 export const columnOf = column;
 

@@ -167,6 +167,7 @@ interface Rows {
     tag_key: string;
     noted_length_mm: number | null;
     noted_on: string | null;
+    facts: string;
   };
   instrument_busy: {
     id: number;
@@ -327,6 +328,17 @@ interface Rows {
     place_id: number;
     horizon_on: string | null;
     lead: Lead | null;
+  };
+  photo: {
+    id: number;
+    hash: string;
+    instrument_id: number;
+    job_id: number | null;
+    step: string;
+    bytes: number;
+    person_id: number;
+    at: number;
+    removed_at: number | null;
   };
   place: {
     id: number;

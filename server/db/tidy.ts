@@ -2,6 +2,8 @@ import { setImmediate } from 'node:timers/promises';
 import { Cron } from 'croner';
 import type { Knex } from 'knex';
 import { log } from '../log';
+import { sweepFiles } from '../photos/files';
+import { stillThere } from '../photos/photos';
 import { transact } from './transact';
 
 const DAY_MS = 86_400_000;
@@ -32,14 +34,16 @@ export async function tidy(db: Knex, now: number): Promise<{ keys: number; audit
   return { keys: await remove('idempotency', 'key', KEYS_DAYS), audit: await remove('audit', 'id', AUDIT_DAYS) };
 }
 
-/** Tidies every night. @returns stops it */
-export function tidyByNight(db: Knex, now: () => number): () => void {
+/** Tidies every night. @param data the folder with the files beside the database @returns stops it */
+export function tidyByNight(db: Knex, data: string, now: () => number): () => void {
   const job = new Cron(
     EVERY_NIGHT,
     { protect: true, unref: true, catch: (error) => log.error(error, 'Old keys could not be removed') },
     async () => {
       const gone = await tidy(db, now());
       if (gone.keys + gone.audit > 0) log.info(gone, 'Old keys and audit entries are removed');
+      const pictures = await sweepFiles(data, (hashes) => stillThere(db, hashes), Date.now());
+      if (pictures > 0) log.info({ pictures }, 'Files of photographs that were taken away are removed');
     },
   );
   return () => job.stop();

@@ -11,10 +11,10 @@ const Key = z.string().min(8).max(120);
 /** The most that a request may bring; a file that is read may bring more. */
 const MOST_BYTES = 1_000_000;
 
-/** The text of a request as far as it is not longer than it may be; null when it is. */
-async function readText(request: Request, mostBytes: number): Promise<string | null> {
+/** The bytes of a request as far as they are not more than they may be; null when they are. */
+async function readBytes(request: Request, mostBytes: number): Promise<Buffer | null> {
   if (Number(request.headers.get('content-length') ?? 0) > mostBytes) return null;
-  if (!request.body) return '';
+  if (!request.body) return Buffer.alloc(0);
   const chunks: Uint8Array[] = [];
   let bytes = 0;
   for await (const chunk of request.body as unknown as AsyncIterable<Uint8Array>) {
@@ -23,8 +23,16 @@ async function readText(request: Request, mostBytes: number): Promise<string | n
     if (bytes > mostBytes) return null;
     chunks.push(chunk);
   }
-  return new TextDecoder().decode(Buffer.concat(chunks));
+  return Buffer.concat(chunks);
 }
+
+const tooLarge = (mostBytes: number): Response =>
+  problem({
+    type: 'too-large',
+    status: 413,
+    title: 'Too much at once',
+    detail: `At most ${(mostBytes / 1_000_000).toLocaleString('en')} MB can be sent in one go. Nothing was changed.`,
+  });
 
 /** The JSON of a request in a shape, or the answer that says what is wrong with it. */
 export async function readBody<S extends z.ZodType>(
@@ -32,21 +40,15 @@ export async function readBody<S extends z.ZodType>(
   shape: S,
   mostBytes = MOST_BYTES,
 ): Promise<{ ok: true; value: z.infer<S> } | { ok: false; answer: Response }> {
-  const no = (type: string, title: string, detail: string, status = 400) => ({
+  const no = (type: string, title: string, detail: string) => ({
     ok: false as const,
-    answer: problem({ type, status, title, detail }),
+    answer: problem({ type, status: 400, title, detail }),
   });
   let json: unknown;
   try {
-    const text = await readText(request, mostBytes);
-    if (text === null)
-      return no(
-        'too-large',
-        'Too much at once',
-        `At most ${(mostBytes / 1_000_000).toLocaleString('en')} MB can be sent in one go. Nothing was changed.`,
-        413,
-      );
-    json = JSON.parse(text);
+    const bytes = await readBytes(request, mostBytes);
+    if (bytes === null) return { ok: false as const, answer: tooLarge(mostBytes) };
+    json = JSON.parse(new TextDecoder().decode(bytes));
   } catch {
     return no(
       'not-json',
@@ -60,6 +62,27 @@ export async function readBody<S extends z.ZodType>(
     : no('invalid', 'Something is missing or wrong', sayInvalid(body.error));
 }
 
+type Change = (acting: Acting, context: APIContext) => Promise<unknown>;
+
+/** Runs a change as whoever acts, under the key of the intention, and answers JSON or problem details. */
+async function answerChange(context: APIContext, key: string, run: Change): Promise<Response> {
+  try {
+    const acting = { personId: await actingPerson(context), now: context.locals.now, key };
+    return Response.json((await run(acting, context)) ?? null);
+  } catch (error) {
+    return problemOf(error);
+  }
+}
+
+const keyOf = (request: Request) => Key.safeParse(request.headers.get('idempotency-key'));
+const noKey = (): Response =>
+  problem({
+    type: 'no-key',
+    status: 400,
+    title: 'No idempotency key',
+    detail: 'Send a header Idempotency-Key with a fresh value for each intention.',
+  });
+
 /**
  * An endpoint that changes something: reads JSON of a shape, knows who acts and by which idempotency key, and answers
  * JSON or problem details.
@@ -70,23 +93,36 @@ export function changing<S extends z.ZodType>(
   mostBytes?: number,
 ): APIRoute {
   return async (context) => {
-    const key = Key.safeParse(context.request.headers.get('idempotency-key'));
-    if (!key.success) {
-      return problem({
-        type: 'no-key',
-        status: 400,
-        title: 'No idempotency key',
-        detail: 'Send a header Idempotency-Key with a fresh value for each intention.',
-      });
-    }
+    const key = keyOf(context.request);
+    if (!key.success) return noKey();
     const body = await readBody(context.request, shape, mostBytes);
     if (!body.ok) return body.answer;
-    try {
-      const acting = { personId: await actingPerson(context), now: context.locals.now, key: key.data };
-      return Response.json((await run(acting, body.value, context)) ?? null);
-    } catch (error) {
-      return problemOf(error);
-    }
+    return answerChange(context, key.data, (acting) => run(acting, body.value, context));
+  };
+}
+
+/** A camera's picture before it is made smaller. */
+const MOST_FILE_BYTES = 30_000_000;
+
+/** As `changing`, for a file: its bytes are the body, what it is of stands in the query. */
+export function changingBytes<S extends z.ZodType>(
+  shape: S,
+  run: (acting: Acting, sent: { query: z.infer<S>; bytes: Buffer }, context: APIContext) => Promise<unknown>,
+): APIRoute {
+  return async (context) => {
+    const key = keyOf(context.request);
+    if (!key.success) return noKey();
+    const query = shape.safeParse(Object.fromEntries(context.url.searchParams));
+    if (!query.success)
+      return problem({
+        type: 'invalid',
+        status: 400,
+        title: 'Something is missing or wrong',
+        detail: sayInvalid(query.error),
+      });
+    const bytes = await readBytes(context.request, MOST_FILE_BYTES).catch(() => Buffer.alloc(0));
+    if (bytes === null) return tooLarge(MOST_FILE_BYTES);
+    return answerChange(context, key.data, (acting) => run(acting, { query: query.data, bytes }, context));
   };
 }
 

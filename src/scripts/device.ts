@@ -1,6 +1,7 @@
 import { deliver } from '../islands/bench/device';
 import { openKeep, type Parcel } from '../islands/bench/keep';
 import { aloneInBrowser, Outbox } from '../islands/bench/outbox';
+import { sendPhotos } from '../islands/bench/photos';
 import { onScan } from '../islands/scan';
 import { type ProblemAnswer, post } from '../ui/post';
 
@@ -47,6 +48,8 @@ if (keptWords) say(keptWords);
 /** Sends what an earlier page left waiting; the bench does this for itself. */
 async function sendWaiting(): Promise<void> {
   const keep = await openKeep();
+  void sendPhotos(keep);
+  window.addEventListener('online', () => void sendPhotos(keep));
   const first = await keep.waiting();
   const all = await keep.all();
   const refused = all.filter((p) => p.kind === 'close' && p.state === 'refused');

@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import type { VersionShape } from '../../contract/basics';
 import type { DepartShape, OpenJobShape } from '../../contract/bench';
+import type { KeepFactShape } from '../../contract/fleet';
 import type { SaveHouseShape, SaveIntervalShape, WithdrawIntervalShape } from '../../contract/methods';
 import type { LeadShape } from '../../contract/people';
 import type { AwayShape, CalendarShape, PublishShape, WeightsShape } from '../../contract/plan';
@@ -14,6 +15,7 @@ import type {
 } from '../../contract/stock';
 import type { departJob } from '../../server/bench/depart';
 import type { openJob } from '../../server/bench/jobs';
+import type { keepFact } from '../../server/fleet/facts';
 import type { saveHouse } from '../../server/methods/houseMethods';
 import type { saveInterval, withdrawInterval } from '../../server/methods/intervals';
 import type { setLead } from '../../server/people/people';
@@ -41,6 +43,7 @@ interface Leads {
 export interface Commands {
   '/api/intervals': Endpoint<typeof SaveIntervalShape, typeof saveInterval>;
   '/api/intervals/withdraw': Endpoint<typeof WithdrawIntervalShape, typeof withdrawInterval>;
+  [fact: `/api/instruments/${string}/facts`]: Endpoint<typeof KeepFactShape, typeof keepFact>;
   '/api/jobs': Endpoint<typeof OpenJobShape, typeof openJob>;
   '/api/orders': { asks: z.input<typeof DraftShape>; answers: { orderId: number; location: string } };
   '/api/people/lead': Endpoint<typeof LeadShape, typeof setLead>;

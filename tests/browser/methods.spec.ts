@@ -37,7 +37,7 @@ test('a house method is chosen, kept as a version, seen on the bench, and taken 
   await openBench(page, 'SK-0802');
   await spaceTo(page, /the Skerrow way/);
   await spaceTo(page, /finger in the nut slot/);
-  await expect(page.getByText(/fold it up over it before turning/)).toBeVisible();
+  await expect(page.getByText(/up and back over it: now turn/)).toBeVisible();
   await page.goto('/methods/mandolin');
   await page.getByRole('button', { name: 'Go back to this' }).click();
   await expect(page.getByText(/version 3, .*back to version 1/)).toBeVisible();
@@ -184,7 +184,7 @@ test('an interval shows what it would do before it is kept, and is kept with its
   await page.getByLabel('or for one instrument').fill('sk-0601');
   await page.getByRole('button', { name: 'Set its own' }).click();
   const own = page.getByRole('form', { name: 'Interval of sk-0601' });
-  await own.getByLabel('Hours of playing').fill('20');
+  await own.getByLabel('Hours of playing', { exact: true }).fill('20');
   await own.getByLabel('Why').fill('a soloist');
   await own.getByRole('button', { name: 'Keep as version 1' }).click();
   const kept = page.getByRole('button', { name: 'Change the interval of SK-0601' });

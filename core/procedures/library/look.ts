@@ -1,6 +1,7 @@
 import { isBowed } from '../../instruments/validity';
 import { stopFor } from '../../safety/topics';
 import { slotAdvice } from '../../strings/strength';
+import { LENGTH_ASKED } from '../facts';
 import { CHANGE_KINDS, type StepDefinition } from '../types';
 import { stringLabel } from '../words';
 import { notedLength } from './bridgePlace';
@@ -55,7 +56,7 @@ export const LOOK: StepDefinition[] = [
       const has = (e: (typeof build.extras)[number]) => build.extras.includes(e);
       const floating = build.bridge === 'floating';
       const note = [
-        ...(floating ? ['String length from nut to bridge, and where the bridge’s feet stand'] : []),
+        ...(floating ? [LENGTH_ASKED] : []),
         ...(has('bridge-screws') ? ['Which way the bridge’s adjusting screws face'] : []),
         ...(has('ball-end-spacers') ? ['How many ball-end spacers are on each string'] : []),
         ...(build.tailEnd === 'loop-tailpiece' ? ['The path of each string through the tailpiece'] : []),

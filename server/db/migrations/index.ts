@@ -15,6 +15,7 @@ import answers from './0013-answers';
 import lead from './0014-lead';
 import intervals from './0015-intervals';
 import checks from './0016-checks';
+import asFound from './0017-as-found';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -34,4 +35,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0014-lead': lead,
   '0015-intervals': intervals,
   '0016-checks': checks,
+  '0017-as-found': asFound,
 };

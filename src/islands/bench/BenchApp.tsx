@@ -479,13 +479,17 @@ export function BenchApp(props: BenchProps) {
                 asks={step.note}
                 noted={noted}
                 note={(asked, said) => answer({ outcome: 'measured', noted: { asked, said } }, [step])}
+                before={props.before}
+                tag={job.tag}
+                today={props.today}
                 device={device}
                 jobId={job.id}
+                personId={props.personId}
                 step={step.key}
               />
             )}
             {!step.note && PHASES.indexOf(step.phase) >= PHASES.indexOf('remove') && (
-              <AsFound noted={noted} device={device} />
+              <AsFound noted={noted} before={props.before} device={device} />
             )}
             {tuner && (
               <Suspense fallback={<p className="muted">Opening the tuner.</p>}>

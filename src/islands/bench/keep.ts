@@ -26,6 +26,11 @@ export interface Photo {
   jobId: number;
   step: string;
   blob: Blob;
+  /** The idempotency key under which it is sent. */
+  key: string;
+  personId: number;
+  /** Its number on the server, once it has arrived. */
+  sent?: number;
 }
 
 /** What a bench keeps on its device. */
@@ -43,7 +48,11 @@ export interface Keep {
   photos(jobId: number): Promise<Photo[]>;
   addPhoto(photo: Photo): Promise<Photo>;
   removePhoto(id: number): Promise<void>;
-  /** Forgets what a job that is recorded has kept, but what still waits; photographs stay. */
+  /** Marks it as arrived. */
+  sentPhoto(id: number, sent: number): Promise<void>;
+  /** Photographs of any job that have not arrived. */
+  photosWaiting(): Promise<Photo[]>;
+  /** Forgets what a job that is recorded has kept, but what still waits. */
   forget(jobId: number): Promise<void>;
 }
 
@@ -100,8 +109,17 @@ function inDatabase(db: IDBPDatabase<Schema>): Keep {
       return { ...photo, id: await db.add('photos', photo) };
     },
     removePhoto: (id) => db.delete('photos', id),
+    async sentPhoto(id, sent) {
+      const tx = db.transaction('photos', 'readwrite');
+      const known = await tx.store.get(id);
+      if (known) await tx.store.put({ ...known, sent });
+      await tx.done;
+    },
+    photosWaiting: async () => (await db.getAll('photos')).filter((p) => p.sent === undefined && p.key !== undefined),
     async forget(jobId) {
-      const tx = db.transaction(['parcels', 'values'], 'readwrite');
+      const tx = db.transaction(['parcels', 'values', 'photos'], 'readwrite');
+      for (const p of await tx.objectStore('photos').index('job').getAll(jobId))
+        if (p.sent !== undefined) await tx.objectStore('photos').delete(p.id as number);
       for (const p of await tx.objectStore('parcels').index('job').getAll(jobId))
         if (p.state !== 'waiting' && p.state !== 'aside') await tx.objectStore('parcels').delete(p.seq as number);
       for (const key of await tx.objectStore('values').index('job').getAllKeys(jobId))
@@ -146,7 +164,13 @@ export function inMemory(): Keep {
       return kept;
     },
     removePhoto: async (id) => void photos.delete(id),
+    async sentPhoto(id, sent) {
+      const known = photos.get(id);
+      if (known) photos.set(id, { ...known, sent });
+    },
+    photosWaiting: async () => [...photos.values()].filter((p) => p.sent === undefined),
     async forget(jobId) {
+      for (const [id, p] of photos) if (p.jobId === jobId && p.sent !== undefined) photos.delete(id);
       for (const [seq, p] of parcels)
         if (p.jobId === jobId && p.state !== 'waiting' && p.state !== 'aside') parcels.delete(seq);
       values.delete(jobId);

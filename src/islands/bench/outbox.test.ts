@@ -126,17 +126,22 @@ it('tries again at once when the network is back, not after the pause', async ()
 it.each<[string, () => Promise<Keep>]>([
   ['the database of a browser', openKeep],
   ['memory', async () => inMemory()],
-])('%s keeps parcels in order and forgets a job but for what waits and its photographs', async (_, open) => {
+])('%s keeps parcels in order and forgets a job but for what waits, photographs too', async (_, open) => {
   const keep = await open();
   const first = await keep.add(parcel(1, 7));
   await keep.add(parcel(2, 7));
   await keep.add(parcel(3, 8));
   await keep.write(7, 'cursor', 'x');
-  await keep.addPhoto({ jobId: 7, step: 's', blob: new Blob(['x']) });
+  const picture = { jobId: 7, step: 's', blob: new Blob(['x']), personId: 1 };
+  const arrived = await keep.addPhoto({ ...picture, key: 'p1' });
+  await keep.addPhoto({ ...picture, key: 'p2' });
+  await keep.sentPhoto(arrived.id as number, 40);
+  expect((await keep.photosWaiting()).map((p) => p.key)).toEqual(['p2']);
   expect((await keep.waiting()).map((p) => p.key)).toEqual(['k1', 'k2', 'k3']);
   await keep.mark(first.seq as number, 'sent', { closed: null });
   await keep.forget(7);
   expect((await keep.all()).map((p) => p.key)).toEqual(['k2', 'k3']);
   expect((await keep.read(7)).size).toBe(0);
-  expect(await keep.photos(7)).toHaveLength(1);
+  // What is on the server goes; what is only here stays.
+  expect((await keep.photos(7)).map((p) => p.key)).toEqual(['p2']);
 });

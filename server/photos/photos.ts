@@ -1,0 +1,97 @@
+import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
+import { localDate } from '../clock';
+import { among } from '../db/among';
+import { type Acting, answered, change, insertId } from '../db/change';
+import { notFound, refused } from '../errors';
+import { programmeRow } from '../programme/programme';
+import { asKept, keepFile } from './files';
+
+/** So many of one job are enough to put anything together again. */
+const MOST_PER_JOB = 30;
+
+export interface KeptPhoto {
+  id: number;
+  hash: string;
+  step: string;
+  jobId: number | null;
+  on: LocalDate;
+  by: string;
+}
+
+/**
+ * Keeps a photograph that was taken at the bench. The same key again is the same photograph.
+ * @throws UserError not-found, `no-picture`, `too-many`
+ */
+export async function addPhoto(
+  db: Knex,
+  data: string,
+  acting: Acting,
+  p: { jobId: number; step: string; bytes: Uint8Array },
+): Promise<{ id: number; hash: string }> {
+  const request = { jobId: p.jobId, step: p.step, bytes: p.bytes.length };
+  const before = await answered<{ id: number; hash: string }>(db, acting, 'photo.add', request);
+  if (before) return before.result;
+  if (!(await db('job').where({ id: p.jobId }).first())) throw notFound('This job');
+  const picture = await asKept(p.bytes);
+  // The file is there before anything points to it; one that nothing came to point to is swept at night.
+  const hash = await keepFile(data, picture);
+  return change(db, acting, 'photo.add', request, async (trx) => {
+    const job = await trx('job').where({ id: p.jobId }).first();
+    if (!job) throw notFound('This job');
+    const [same] = await trx('photo').where({ job_id: p.jobId, hash }).whereNull('removed_at');
+    if (same) return { result: { id: same.id, hash }, entity: 'photo', entityId: same.id };
+    const [counted] = await trx('photo').where({ job_id: p.jobId }).whereNull('removed_at').count({ n: '*' });
+    if (Number(counted?.n ?? 0) >= MOST_PER_JOB)
+      throw refused(
+        'too-many',
+        'Enough photographs',
+        `A job keeps ${MOST_PER_JOB} photographs. Remove one that shows nothing new.`,
+      );
+    const id = await insertId(trx, 'photo', {
+      hash,
+      instrument_id: job.instrument_id,
+      job_id: p.jobId,
+      step: p.step,
+      bytes: picture.length,
+      person_id: acting.personId,
+      at: acting.now,
+    });
+    return { result: { id, hash }, entity: 'photo', entityId: id };
+  });
+}
+
+/** Takes a photograph away; its file goes at night, if no other photograph is the same picture. */
+export async function removePhoto(db: Knex, acting: Acting, p: { id: number }): Promise<{ removed: true }> {
+  return change(db, acting, 'photo.remove', p, async (trx) => {
+    const there = await trx('photo').where({ id: p.id }).whereNull('removed_at').update({ removed_at: acting.now });
+    if (there === 0) throw notFound('This photograph');
+    return { result: { removed: true as const }, entity: 'photo', entityId: p.id };
+  });
+}
+
+/** Photographs of an instrument, the newest first. */
+export async function photosOf(db: Knex, instrumentId: number, most: number): Promise<KeptPhoto[]> {
+  const rows = await db('photo as f')
+    .join('person as p', 'p.id', 'f.person_id')
+    .where({ 'f.instrument_id': instrumentId })
+    .whereNull('f.removed_at')
+    .orderBy('f.id', 'desc')
+    .limit(most)
+    .select('f.*', 'p.name');
+  if (rows.length === 0) return [];
+  const { time_zone: timeZone } = await programmeRow(db);
+  return rows.map((r) => ({
+    id: r.id,
+    hash: r.hash,
+    step: r.step,
+    jobId: r.job_id,
+    on: localDate(r.at, timeZone),
+    by: r.name,
+  }));
+}
+
+/** Those of some pictures that a photograph still is. */
+export async function stillThere(db: Knex, hashes: readonly string[]): Promise<Set<string>> {
+  return new Set(await db('photo').whereIn('hash', among(db, hashes)).whereNull('removed_at').pluck('hash'));
+}

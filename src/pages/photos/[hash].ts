@@ -1,0 +1,16 @@
+import type { APIRoute } from 'astro';
+import { dataFolder } from '../../../server/db/connection';
+import { readPicture } from '../../../server/photos/files';
+
+/** A photograph by its contents, which never change. */
+export const GET: APIRoute = async ({ params }) => {
+  const picture = await readPicture(dataFolder(), (params.hash ?? '').replace(/\.jpg$/, ''));
+  if (!picture) return new Response('No such photograph.', { status: 404 });
+  return new Response(new Uint8Array(picture), {
+    headers: {
+      'content-type': 'image/jpeg',
+      'x-content-type-options': 'nosniff',
+      'cache-control': 'private, max-age=31536000, immutable',
+    },
+  });
+};
