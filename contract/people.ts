@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { FAMILIES } from '../core/instruments/build';
 import { LEADS } from '../core/procedures/led';
 import { CLIMATES, PLAYERS } from '../core/wear/exposure';
 import { Day, num } from './basics';
@@ -24,3 +25,9 @@ export const LeadShape = z.object({ lead: z.enum(LEADS) });
 export const HorizonShape = z.object({ horizonOn: Day });
 export const ClimateShape = z.object({ climate: z.enum(CLIMATES) });
 export const PlayerShape = z.object({ player: z.enum(PLAYERS) });
+
+/** A card that was practised: how much of what was asked was right the first time. */
+export const PractisedShape = z
+  .object({ family: z.enum(FAMILIES), asked: z.int().min(1).max(200), right: z.int().min(0).max(200) })
+  .refine((p) => p.right <= p.asked, 'No more can be right than was asked.');
+export type Practised = z.output<typeof PractisedShape>;

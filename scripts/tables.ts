@@ -24,6 +24,7 @@ const ONE_OF: Record<string, string> = {
   'person.role': "'coordinator' | 'technician' | 'helper' | 'teacher'",
   'place.climate': 'Climate',
   'plan_request.kind': "'service' | 'refit' | 'inspection'",
+  'practice.family': 'Family',
   'product.family': 'Family',
   'product.kind': "'single' | 'set' | 'hybrid' | 'consumable'",
   'purchase_order.status': "'draft' | 'sent' | 'confirmed' | 'part' | 'received' | 'closed' | 'cancelled'",

@@ -12,6 +12,8 @@ export interface Learned {
   level: number;
   /** Jobs watched, done, and done again within a week because something was wrong. */
   watched: number;
+  /** Cards practised, mostly right. */
+  practised: number;
   done: number;
   redone: number;
 }
@@ -22,12 +24,14 @@ export function nextStep(l: Learned): { ready: boolean; says: string } | null {
   if (l.level <= LEVEL.watched) {
     // Whoever was put on the step has watched once, whoever kept no record of it.
     const watched = Math.max(l.watched, l.level);
-    const missing = STEP_UP.toSupervised - watched;
-    return missing <= 0
-      ? { ready: true, says: `watched ${times(watched)}: could do it under supervision` }
+    // Practice stands for one time of watching, never for all of it.
+    const stands = watched > 0 && l.practised > 0 ? 1 : 0;
+    const practised = l.practised > 0 ? `, practised ${times(l.practised)}` : '';
+    return watched + stands >= STEP_UP.toSupervised
+      ? { ready: true, says: `watched ${times(watched)}${practised}: could do it under supervision` }
       : {
           ready: false,
-          says: `watched ${watched} of ${STEP_UP.toSupervised} times before doing it under supervision`,
+          says: `watched ${watched} of ${STEP_UP.toSupervised} times${practised} before doing it under supervision`,
         };
   }
   if (l.level === LEVEL.supervised) {

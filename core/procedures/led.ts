@@ -1,7 +1,7 @@
 import { sectionsOf } from './houseMethod';
 import type { CautionId } from './reference';
 import type { Phase, Procedure, Quantity, Step, StepWords } from './types';
-import { sayList, sayQuantity } from './words';
+import { fillText, sayList, sayQuantity } from './words';
 
 /** The ways to be led through a card: an action of one string at a time, a phase at a time, or all on one page. */
 export const LEADS = ['string', 'phase', 'brief'] as const;
@@ -261,6 +261,21 @@ export function whoseWords(
     if (kind.length === only.length && kind.every((s) => only.includes(s.number))) return name;
   }
   return `${sayList(only.map((n) => strings.find((s) => s.number === n)?.note ?? String(n)))}: `;
+}
+
+/** Sentences as they are read out, each with its strings before it where it is not for all. */
+export function readOut(
+  said: readonly Said[],
+  strings: readonly { number: number; note: string; wound: boolean }[],
+): string {
+  const lower = (text: string) => text.charAt(0).toLowerCase() + text.slice(1);
+  return said
+    .map((x) => {
+      const whose = whoseWords(x, strings);
+      const filled = fillText(whose ? lower(x.text) : x.text, x.numbers).map((p) => p.text);
+      return `${whose}${filled.join('')}`;
+    })
+    .join(' ');
 }
 
 /** Numbers nobody needs at the bench: they stand under "why". */

@@ -393,6 +393,15 @@ interface Rows {
     weights: string;
     version: number;
   };
+  practice: {
+    id: number;
+    person_id: number;
+    family: Family;
+    on_day: string;
+    at: number;
+    asked: number;
+    right: number;
+  };
   price: {
     id: number;
     product_id: number;

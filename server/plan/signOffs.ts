@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
 import type { Family } from '../../core/instruments/build';
 import { LEVEL, type Learned } from '../../core/planning/ladder';
+import { isPractised } from '../../core/procedures/practice';
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import { untilChanged } from '../db/memo';
@@ -69,7 +70,7 @@ async function learnedAnew(
     const known = learned.get(key);
     if (known) return known;
     const role = helpers.find((h) => h.id === personId)?.role ?? 'helper';
-    const fresh = { level: levels({ id: personId, role }, family), watched: 0, done: 0, redone: 0 };
+    const fresh = { level: levels({ id: personId, role }, family), watched: 0, done: 0, redone: 0, practised: 0 };
     learned.set(key, fresh);
     return fresh;
   };
@@ -103,5 +104,10 @@ async function learnedAnew(
     own.done = Number(d.done);
     own.redone = Number(d.redone);
   }
+  const practised = await db('practice')
+    .whereIn('person_id', among(db, ids))
+    .where('on_day', '>=', from)
+    .select('person_id', 'family', 'asked', 'right');
+  for (const p of practised) if (isPractised(p)) of(p.person_id, p.family).practised += 1;
   return learned;
 }

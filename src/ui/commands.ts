@@ -3,7 +3,7 @@ import type { VersionShape } from '../../contract/basics';
 import type { DepartShape, OpenJobShape } from '../../contract/bench';
 import type { KeepFactShape } from '../../contract/fleet';
 import type { SaveHouseShape, SaveIntervalShape, WithdrawIntervalShape } from '../../contract/methods';
-import type { LeadShape } from '../../contract/people';
+import type { LeadShape, PractisedShape } from '../../contract/people';
 import type { AwayShape, CalendarShape, PublishShape, WeightsShape } from '../../contract/plan';
 import type {
   ConfirmShape,
@@ -19,6 +19,7 @@ import type { keepFact } from '../../server/fleet/facts';
 import type { saveHouse } from '../../server/methods/houseMethods';
 import type { saveInterval, withdrawInterval } from '../../server/methods/intervals';
 import type { setLead } from '../../server/people/people';
+import type { recordPractice } from '../../server/people/practice';
 import type { setAway } from '../../server/plan/availability';
 import type { importCalendar } from '../../server/plan/calendar';
 import type { proposePlan } from '../../server/plan/night';
@@ -46,6 +47,7 @@ export interface Commands {
   [fact: `/api/instruments/${string}/facts`]: Endpoint<typeof KeepFactShape, typeof keepFact>;
   '/api/jobs': Endpoint<typeof OpenJobShape, typeof openJob>;
   '/api/orders': { asks: z.input<typeof DraftShape>; answers: { orderId: number; location: string } };
+  '/api/people/practised': Endpoint<typeof PractisedShape, typeof recordPractice>;
   '/api/people/lead': Endpoint<typeof LeadShape, typeof setLead>;
   '/api/plan/away': Endpoint<typeof AwayShape, typeof setAway>;
   '/api/plan/calendar': Endpoint<typeof CalendarShape, typeof importCalendar>;

@@ -16,6 +16,7 @@ import lead from './0014-lead';
 import intervals from './0015-intervals';
 import checks from './0016-checks';
 import asFound from './0017-as-found';
+import practice from './0018-practice';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -36,4 +37,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0015-intervals': intervals,
   '0016-checks': checks,
   '0017-as-found': asFound,
+  '0018-practice': practice,
 };
