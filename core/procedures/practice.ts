@@ -3,7 +3,7 @@ import type { Build, Position } from '../instruments/build';
 import { pegTurn, tightens } from '../winding/post';
 import { type Screen, screensOf } from './led';
 import { handyMm } from './numbers';
-import type { Procedure, Step } from './types';
+import type { Check, Procedure, Step } from './types';
 import { fillText, postWord, stringLabel } from './words';
 
 /** What a card asks before it tells. Exactly one of the options is what the card says. */
@@ -44,7 +44,7 @@ export function practiceOf(
     const options = shuffled([right, ...wrong], random);
     return { options, right: options.indexOf(right) };
   };
-  const goods = procedure.steps.flatMap((s) => (s.check ? [s.check.good] : []));
+  const goods = procedure.steps.flatMap((s) => (s.check ? [s.check] : []));
   const gates = procedure.steps.flatMap((s) => (s.gate ? [s.gate] : []));
   const asked = new Set<string>();
   return screensOf(procedure, 'phase').map((screen) => {
@@ -69,7 +69,7 @@ interface At {
   build: Build;
   screen: Screen;
   order: readonly Position[];
-  goods: readonly string[];
+  goods: readonly Check[];
   gates: readonly string[];
 }
 
@@ -168,7 +168,8 @@ function whatIsGood(at: At): Asked | null {
   return {
     asks: `${filled(step)} ${step.check.question} What does a good answer look like?`,
     right: step.check.good,
-    others: at.goods,
+    // What is asked to find the same fault may be as good an answer here: it is not set against it.
+    others: at.goods.flatMap((c) => (c.ifNot !== step.check?.ifNot ? [c.good] : [])),
   };
 }
 

@@ -155,19 +155,24 @@ export function PracticeApp({ family, name, me, screens, strings, tuned, rounds 
               const isWrong = answer === i && i !== question.right;
               return (
                 <li key={option}>
-                  <button
-                    type="button"
-                    className={`btn h-auto min-h-14 w-full justify-start text-left text-lg font-normal py-2 ${isRight ? 'border-primary border-2 font-semibold' : ''} ${isWrong ? 'border-error border-2' : ''}`}
-                    aria-disabled={told}
-                    onClick={() => choose(i)}
-                  >
-                    <Key>{String(i + 1)}</Key>
-                    <span>
+                  {told ? (
+                    <p
+                      className={`card-paper px-4 py-3 text-lg ${isRight ? 'border-primary border-2 font-semibold' : ''} ${isWrong ? 'border-error border-2' : ''} ${isRight || isWrong ? '' : 'muted'}`}
+                    >
                       {option}
-                      {isRight && <b> · right</b>}
-                      {isWrong && <b> · not here</b>}
-                    </span>
-                  </button>
+                      {isRight && <b className="text-success"> · right</b>}
+                      {isWrong && <b className="text-error"> · not here</b>}
+                    </p>
+                  ) : (
+                    <button
+                      type="button"
+                      className="btn h-auto min-h-14 w-full justify-start text-left text-lg font-normal py-2"
+                      onClick={() => choose(i)}
+                    >
+                      <Key>{String(i + 1)}</Key>
+                      {option}
+                    </button>
+                  )}
                 </li>
               );
             })}
@@ -233,8 +238,13 @@ export function PracticeApp({ family, name, me, screens, strings, tuned, rounds 
       )}
       <div className="flex flex-wrap gap-3">
         <button type="button" className="btn btn-primary min-h-14 text-lg" disabled={!told} onClick={on}>
-          <Key>space</Key> {index === screens.length - 1 ? 'To the end' : 'Go on'}
+          {index === screens.length - 1 ? 'To the end' : 'Go on'}
         </button>
+        {told && (
+          <span className="muted self-center">
+            or <Key>space</Key>
+          </span>
+        )}
         {index > 0 && (
           <button type="button" className="btn btn-ghost min-h-14 text-lg" onClick={() => setIndex(index - 1)}>
             Back
