@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { SMALL_PARTS } from '../core/parts/smallParts';
 import type { Said } from '../core/procedures/answers';
 import { MISTAKES, type MistakeId } from '../core/procedures/reference';
 import { FATES, JOB_KINDS } from '../core/procedures/types';
@@ -57,6 +58,17 @@ export const FinishShape = z.object({
       }),
     )
     .max(30)
+    .optional(),
+  /** Pins and spacers put in anew or saved from old strings. */
+  small: z
+    .array(
+      z.object({
+        part: z.enum(SMALL_PARTS),
+        used: z.int().min(0).max(48),
+        saved: z.int().min(0).max(48),
+      }),
+    )
+    .max(SMALL_PARTS.length)
     .optional(),
   at: z.int().optional(),
 });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { FAMILIES, STRING_ENDS } from '../core/instruments/build';
+import { SMALL_PARTS } from '../core/parts/smallParts';
 import { CORE_MATERIALS, WRAP_MATERIALS } from '../core/strings/materials';
 import { Code, Day, Id, Ids, Money, Name, num, Quantity, Reason } from './basics';
 
@@ -83,6 +84,7 @@ export const ConsumableShape = z.object({
   unit: z.string().trim().max(20),
   least: num(z.int().min(0).max(1000)),
   price: Money,
+  smallPart: z.union([z.literal(''), z.enum(SMALL_PARTS)]).default(''),
 });
 
 const Millimetres = num(z.number().positive().max(5000));

@@ -409,8 +409,11 @@ async function addSuppliers(w: World): Promise<void> {
     ['USE-CLOTH', 'Soft cloths', 'cloth', 6, 220],
     ['USE-BOARD', 'Board conditioner', 'bottle', 1, 1250],
     ['USE-TAPE', 'Masking tape, low tack', 'roll', 2, 310],
+    ['USE-PIN', 'Bridge pins, slotted', 'pin', 12, 60],
+    ['USE-SPACER', 'Ball-end spacers', 'spacer', 6, 20],
   ] as const) {
-    const { productId } = await addConsumable(w.db, by(), { sku, name, unit, least, priceCents: cents });
+    const smallPart = ({ 'USE-PIN': 'bridge-pin', 'USE-SPACER': 'ball-end-spacer' } as const)[sku as string] ?? '';
+    const { productId } = await addConsumable(w.db, by(), { sku, name, unit, least, priceCents: cents, smallPart });
     await setSource(w.db, by(), { productId, supplierId: mainland, pack: 1, cents });
     w.setIds.set(sku, productId);
   }
@@ -425,6 +428,8 @@ async function fillTheStore(w: World): Promise<void> {
     ['USE-GRAPH', 3],
     ['USE-PEG', 1],
     ['USE-CLOTH', 9],
+    ['USE-PIN', 30],
+    ['USE-SPACER', 10],
     ['USE-BOARD', 1],
     ['USE-TAPE', 4],
   ] as const)

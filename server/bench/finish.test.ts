@@ -1,11 +1,14 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { FinishEntry } from '../../contract/bench';
+import type { SmallPart } from '../../core/parts/smallParts';
 import { acting, houseEntries, NOW, replayed, shelf, smallProgramme } from '../../tests/support/small';
 import { must } from '../db/must';
 import { UserError } from '../errors';
 import { instrumentPage } from '../fleet/page';
 import { reportTrouble } from '../fleet/report';
+import { addConsumable } from '../stock/catalogue';
+import { receive } from '../stock/moves';
 import { completeVisit, todayAt } from '../today/today';
 import { addRecordNote, finishJob, previewFinish, undoFinish } from './finish';
 import { cancelJob, loadJob, openJob, saveAnswer } from './jobs';
@@ -49,6 +52,30 @@ describe('finishing a string change', () => {
     expect(await replayed(db)).toEqual(await shelf(db));
     const audit = await db('audit').where({ action: 'job.finish' }).first();
     expect(audit).toMatchObject({ person_id: 1, at: NOW, entity: 'job', entity_id: jobId });
+  });
+
+  it('takes pins from the shelf and puts spacers saved on it; taken back, both are as they were', async () => {
+    const add = (sku: string, smallPart: SmallPart) =>
+      addConsumable(db, acting(), { sku, name: sku, unit: 'piece', least: 0, priceCents: 50, smallPart });
+    const pins = await add('PINS', 'bridge-pin');
+    await add('SPACERS', 'ball-end-spacer');
+    await receive(db, acting(), { productId: pins.productId, quantity: 3, placeId: 1, unitCostCents: null });
+    const before = await shelf(db);
+    const { jobId } = await openJob(db, acting(), { tag: 'AC-1' });
+    const small = [
+      // One more than the book has: they are in the instrument, so they were there.
+      { part: 'bridge-pin' as const, used: 4, saved: 0 },
+      { part: 'ball-end-spacer' as const, used: 0, saved: 2 },
+    ];
+    const { recordId } = await finishJob(db, acting(), { ...request(jobId, await houseEntries(db, 'AC-1')), small });
+    const after = await shelf(db);
+    expect([after['PINS single'] ?? 0, after['SPACERS single']]).toEqual([0, 2]);
+    expect(await db('change_record').where({ id: recordId }).first()).toMatchObject({
+      notes: '4 bridge pins put in anew, 2 ball-end spacers saved.',
+    });
+    await undoFinish(db, acting(), { recordId, reason: 'wrong one' });
+    const back = await shelf(db);
+    expect([back['PINS single'], back['SPACERS single'] ?? 0]).toEqual([before['PINS single'], 0]);
   });
 
   it('counts once, however often the same press arrives', async () => {

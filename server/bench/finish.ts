@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { CountedPart, Finish, FinishEntry } from '../../contract/bench';
+import { saySmallParts } from '../../core/parts/smallParts';
 import { isChange, type Method } from '../../core/procedures/types';
 import { settledAt, type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
 import type { DrawPlan, Need } from '../../core/stock/draw';
@@ -24,6 +25,7 @@ import {
   writeDrawPlan,
   writeMove,
 } from '../stock/shelf';
+import { bookSmallParts, type SmallUse } from '../stock/smallParts';
 import { approvedSubstitutes, nearStrings } from '../stock/substitutes';
 import { jobPhases } from './batch';
 import { givenAt, requireOpen } from './jobs';
@@ -314,7 +316,9 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
       on_day: today,
       person_id: acting.personId,
       summary,
-      notes: [request.notes, missingWords(request.parts ?? [])].filter(Boolean).join(' '),
+      notes: [request.notes, missingWords(request.parts ?? []), smallWords(request.small ?? [])]
+        .filter(Boolean)
+        .join(' '),
       minutes: request.minutes,
       card_minutes: await cardMinutes(trx, job, request.entries),
       parts: request.parts ? JSON.stringify(request.parts) : null,
@@ -353,6 +357,7 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
         );
     }
 
+    await bookSmallParts(trx, request.small ?? [], { placeId: p.placeId, today }, context);
     await releaseKit(trx, acting, job.id, 'spare back, job finished');
 
     // Visits that an earlier change asked for have no object any more.
@@ -400,6 +405,12 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
       detail: request,
     };
   });
+}
+
+/** What was put in beside strings, as a sentence; empty where nothing was. */
+function smallWords(small: readonly SmallUse[]): string {
+  const said = saySmallParts(small);
+  return said ? `${said.charAt(0).toUpperCase()}${said.slice(1)}.` : '';
 }
 
 /** What is not accounted for, in words; empty when everything is. */

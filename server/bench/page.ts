@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { FinishEntry } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
 import { type Build, describeBuild, PART_NAMES, type Side } from '../../core/instruments/build';
+import { smallPartsOf } from '../../core/parts/smallParts';
 import { targetsHz } from '../../core/pitch/tunings';
 import type { Lead } from '../../core/procedures/led';
 import { liesOn, postPhrase, stringLabel } from '../../core/procedures/words';
@@ -48,6 +49,8 @@ export interface BenchView {
   build: Pick<Build, 'head' | 'handedness' | 'tuner' | 'tailEnd' | 'stringEnd' | 'post'>;
   /** How whoever opened this page is led. */
   lead: Lead;
+  /** Pins and spacers it takes, counted at the finish. */
+  small: ReturnType<typeof smallPartsOf>;
   /** How it was found before, for who takes it apart now. */
   before: FoundBefore;
   /** The day by the programme's clock. */
@@ -75,6 +78,7 @@ export async function benchView(
     .orderBy('name');
   return {
     job,
+    small: smallPartsOf(build),
     today: at.today,
     before: await foundBefore(db, instrument.id, job.id),
     lead: await leadOf(db, at.personId, build.family),

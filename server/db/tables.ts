@@ -439,6 +439,7 @@ interface Rows {
     pack: number;
     supplier_id: number | null;
     retired_on: string | null;
+    small_part: string;
   };
   programme: {
     id: number;

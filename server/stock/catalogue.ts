@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
 import { type Build, describeBuild, type Family, SIZES } from '../../core/instruments/build';
 import { defaultBuild } from '../../core/instruments/defaults';
+import type { SmallPart } from '../../core/parts/smallParts';
 import { type Fit, fitOf } from '../../core/stock/fits';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
@@ -67,7 +68,7 @@ export async function lotLabels(db: Knex, ids: readonly number[]): Promise<LotLa
 export async function addConsumable(
   db: Knex,
   acting: Acting,
-  p: { sku: string; name: string; unit: string; least: number; priceCents: number },
+  p: { sku: string; name: string; unit: string; least: number; priceCents: number; smallPart?: SmallPart | '' },
 ): Promise<{ productId: number }> {
   return change(db, acting, 'product.add-consumable', p, async (trx) => {
     if (await trx('product').where({ sku: p.sku }).first())
@@ -79,6 +80,7 @@ export async function addConsumable(
       unit: p.unit,
       least: p.least,
       price_cents: p.priceCents,
+      small_part: p.smallPart ?? '',
     });
     return { result: { productId }, entity: 'product', entityId: productId };
   });

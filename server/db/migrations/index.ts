@@ -17,6 +17,7 @@ import intervals from './0015-intervals';
 import checks from './0016-checks';
 import asFound from './0017-as-found';
 import practice from './0018-practice';
+import smallParts from './0019-small-parts';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -38,4 +39,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0016-checks': checks,
   '0017-as-found': asFound,
   '0018-practice': practice,
+  '0019-small-parts': smallParts,
 };

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
-import { useForm } from 'react-hook-form';
+import { type UseFormRegisterReturn, useForm } from 'react-hook-form';
 import type { CountedPart, FinishEntry } from '../../../contract/bench';
+import { SMALL_PART_NAMES, type SmallPart } from '../../../core/parts/smallParts';
 import { FATE_NAMES, type PartFate } from '../../../core/procedures/types';
 import { plainEntries } from '../../../core/work/entries';
 import type { Finished, FinishPreview } from '../../../server/bench/finish';
@@ -19,6 +20,8 @@ interface Fields {
   minutes: number | null;
   /** Parts as counted; null where nobody counted. */
   counted: (number | null)[];
+  /** Pins and spacers put in anew or saved. */
+  small: { part: SmallPart; used: number; saved: number }[];
 }
 
 interface Props extends BenchProps {
@@ -40,6 +43,18 @@ const count = (list: readonly number[], n: number): number => list.filter((x) =>
 
 /** Parts that are counted one by one: those with a number. */
 const countable = (parts: readonly PartFate[] = []): PartFate[] => parts.filter((p) => p.count > 0);
+
+/** An empty field counts as none. */
+const WHOLE = { setValueAs: (v: unknown) => Math.max(0, Math.round(Number(v) || 0)) };
+
+function Count({ label, field }: { label: string; field: UseFormRegisterReturn }) {
+  return (
+    <label className="flex items-center gap-2 text-lg">
+      <input type="number" min={0} max={48} className="input min-h-14 w-20 text-lg" {...field} />
+      {label}
+    </label>
+  );
+}
 
 export function FinishForm(props: Props) {
   const { job, positions, previous, choices, brokenAt, back, me, device, batch } = props;
@@ -63,6 +78,7 @@ export function FinishForm(props: Props) {
         notes: '',
         minutes: props.worked,
         counted: parts.map((p) => p.count),
+        small: props.small.map(({ part }) => ({ part, used: 0, saved: 0 })),
       };
     }
     // Strings that snapped after the draft was left, on a way back through the steps.
@@ -115,13 +131,20 @@ export function FinishForm(props: Props) {
     return () => window.removeEventListener('keydown', onKey);
   }, []);
 
-  const record = async ({ counted, ...values }: Fields) => {
+  const record = async ({ counted, small, ...values }: Fields) => {
     if (shorts.length > 0) return;
     const listed = parts.flatMap((p, i): CountedPart[] => {
       const n = counted[i];
       return n === null || n === undefined ? [] : [{ part: p.part, fate: p.fate, expected: p.count, counted: n }];
     });
-    await send({ ...values, parts: listed, expectedVersion: job.version, at: props.at() });
+    const put = (small ?? []).filter((x) => x.used > 0 || x.saved > 0);
+    await send({
+      ...values,
+      ...(put.length > 0 ? { small: put } : {}),
+      parts: listed,
+      expectedVersion: job.version,
+      at: props.at(),
+    });
   };
   const keepAsNote = async (recordId: number) => {
     const lines = fields.entries.map((e) => {
@@ -316,6 +339,25 @@ export function FinishForm(props: Props) {
                 missing.
               </p>
             )}
+          </fieldset>
+        )}
+        {props.small.length > 0 && (
+          <fieldset className="card-paper px-4 pt-9 pb-2 mt-3 relative flex flex-wrap gap-x-6 gap-y-2">
+            <legend className="font-bold absolute top-1.5">Pins and spacers, where any were changed</legend>
+            {props.small.map(({ part, saved }, i) => (
+              <span key={part} className="contents">
+                <Count
+                  label={`${SMALL_PART_NAMES[part].many} put in anew`}
+                  field={form.register(`small.${i}.used`, WHOLE)}
+                />
+                {saved && (
+                  <Count
+                    label={`${SMALL_PART_NAMES[part].many} saved`}
+                    field={form.register(`small.${i}.saved`, WHOLE)}
+                  />
+                )}
+              </span>
+            ))}
           </fieldset>
         )}
         <div className="grid gap-3 mt-3 md:grid-cols-[1fr_12rem]">
