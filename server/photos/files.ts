@@ -2,6 +2,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import { mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { dataFolder } from '../db/connection';
 import { refused } from '../errors';
 
 /** The longer side of a kept photograph, in pixels: enough to read a screw, small enough for any disk. */
@@ -51,7 +52,7 @@ export async function keepFile(data: string, picture: Buffer): Promise<string> {
 }
 
 /** The bytes of a picture; null when there is none of that name. */
-export async function readPicture(data: string, hash: string): Promise<Buffer | null> {
+export async function readPicture(hash: string, data = dataFolder()): Promise<Buffer | null> {
   if (!HASH.test(hash)) return null;
   return readFile(fileOf(data, hash)).catch(() => null);
 }

@@ -35,11 +35,11 @@ const files = () => readdirSync(join(data, 'photos'), { recursive: true }).filte
 it('a photograph is kept small, upright and without its place, once however often it is sent', async () => {
   const bytes = await fromPhone();
   const once = acting();
-  const first = await addPhoto(db, data, once, { jobId, step: 'look.note', bytes });
-  expect(await addPhoto(db, data, once, { jobId, step: 'look.note', bytes })).toEqual(first);
-  expect(await addPhoto(db, data, acting(2), { jobId, step: 'look.note', bytes })).toEqual(first);
+  const first = await addPhoto(db, once, { jobId, step: 'look.note', bytes }, data);
+  expect(await addPhoto(db, once, { jobId, step: 'look.note', bytes }, data)).toEqual(first);
+  expect(await addPhoto(db, acting(2), { jobId, step: 'look.note', bytes }, data)).toEqual(first);
   expect(files()).toHaveLength(1);
-  const kept = (await readPicture(data, first.hash)) as Buffer;
+  const kept = (await readPicture(first.hash, data)) as Buffer;
   const seen = await sharp(kept).metadata();
   expect([seen.width, seen.height, seen.format]).toEqual([800, 1600, 'jpeg']);
   expect(seen.exif).toBeUndefined();
@@ -54,20 +54,20 @@ it('what is no picture is refused in words and leaves nothing, by any name or cl
     (await fromPhone()).subarray(0, 900),
   ];
   for (const bytes of hostile)
-    await expect(addPhoto(db, data, acting(), { jobId, step: '', bytes })).rejects.toThrow(/could not be read/);
-  await expect(addPhoto(db, data, acting(), { jobId: 999, step: '', bytes: await fromPhone() })).rejects.toThrow();
+    await expect(addPhoto(db, acting(), { jobId, step: '', bytes }, data)).rejects.toThrow(/could not be read/);
+  await expect(addPhoto(db, acting(), { jobId: 999, step: '', bytes: await fromPhone() }, data)).rejects.toThrow();
   expect(await db('photo')).toEqual([]);
   for (const name of ['../arvick.sqlite', '..%2f..', 'x'.repeat(64), ''])
-    expect(await readPicture(data, name)).toBeNull();
+    expect(await readPicture(name, data)).toBeNull();
 });
 
 it('taken away it is gone for everybody, its file by night, unless another photograph is the same picture', async () => {
   const other = await openJob(db, acting(), { tag: 'AC-1' });
   const bytes = await fromPhone();
-  const mine = await addPhoto(db, data, acting(), { jobId, step: '', bytes });
-  const theirs = await addPhoto(db, data, acting(), { jobId: other.jobId, step: '', bytes });
+  const mine = await addPhoto(db, acting(), { jobId, step: '', bytes }, data);
+  const theirs = await addPhoto(db, acting(), { jobId: other.jobId, step: '', bytes }, data);
   expect(theirs.hash).toBe(mine.hash);
-  const lone = await addPhoto(db, data, acting(), { jobId, step: '', bytes: await fromPhone(10) });
+  const lone = await addPhoto(db, acting(), { jobId, step: '', bytes: await fromPhone(10) }, data);
   writeFileSync(join(data, 'photos', mine.hash.slice(0, 2), 'half.jpg.abc.part'), 'x');
   await removePhoto(db, acting(), { id: mine.id });
   await removePhoto(db, acting(), { id: lone.id });
@@ -78,8 +78,8 @@ it('taken away it is gone for everybody, its file by night, unless another photo
   for (const f of readdirSync(join(data, 'photos'), { recursive: true }))
     utimesSync(join(data, 'photos', String(f)), new Date(NOW), new Date(NOW));
   expect(await sweep(Date.now())).toBe(2);
-  expect(await readPicture(data, mine.hash)).not.toBeNull();
-  expect(await readPicture(data, lone.hash)).toBeNull();
+  expect(await readPicture(mine.hash, data)).not.toBeNull();
+  expect(await readPicture(lone.hash, data)).toBeNull();
 });
 
 it('the next technician reads what was written down, and what lasts is the instrument’s', async () => {
@@ -92,7 +92,7 @@ it('the next technician reads what was written down, and what lasts is the instr
       noted: { asked, said },
     });
   await note('Where the pickup clip sits', 'on the bass leg');
-  const { hash } = await addPhoto(db, data, acting(), { jobId, step: 'look.note', bytes: await fromPhone() });
+  const { hash } = await addPhoto(db, acting(), { jobId, step: 'look.note', bytes: await fromPhone() }, data);
   const entries = (await houseEntries(db, 'VN-1')).map((e) => ({ ...e, found: true }));
   await finishJob(db, acting(), { jobId, expectedVersion: 1, entries, discard: [], notes: '', minutes: 20 });
   await keepFact(db, acting(2), { tag: 'vn-1', asked: LENGTH_ASKED, said: '32,75 cm, on their marks' });

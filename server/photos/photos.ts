@@ -3,6 +3,7 @@ import type { LocalDate } from '../../core/dates';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, answered, change, insertId } from '../db/change';
+import { dataFolder } from '../db/connection';
 import { notFound, refused } from '../errors';
 import { programmeRow } from '../programme/programme';
 import { asKept, keepFile } from './files';
@@ -25,9 +26,9 @@ export interface KeptPhoto {
  */
 export async function addPhoto(
   db: Knex,
-  data: string,
   acting: Acting,
   p: { jobId: number; step: string; bytes: Uint8Array },
+  data = dataFolder(),
 ): Promise<{ id: number; hash: string }> {
   const request = { jobId: p.jobId, step: p.step, bytes: p.bytes.length };
   const before = await answered<{ id: number; hash: string }>(db, acting, 'photo.add', request);

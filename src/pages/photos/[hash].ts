@@ -1,10 +1,9 @@
 import type { APIRoute } from 'astro';
-import { dataFolder } from '../../../server/db/connection';
 import { readPicture } from '../../../server/photos/files';
 
 /** A photograph by its contents, which never change. */
 export const GET: APIRoute = async ({ params }) => {
-  const picture = await readPicture(dataFolder(), (params.hash ?? '').replace(/\.jpg$/, ''));
+  const picture = await readPicture((params.hash ?? '').replace(/\.jpg$/, ''));
   if (!picture) return new Response('No such photograph.', { status: 404 });
   return new Response(new Uint8Array(picture), {
     headers: {

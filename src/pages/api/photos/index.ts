@@ -1,9 +1,8 @@
 import { PhotoShape } from '../../../../contract/fleet';
-import { dataFolder } from '../../../../server/db/connection';
 import { addPhoto } from '../../../../server/photos/photos';
 import { changingBytes } from '../../../api/endpoint';
 
 /** A photograph as it comes from a camera; it is written smaller and anew. */
 export const POST = changingBytes(PhotoShape, (acting, { query, bytes }, { locals }) =>
-  addPhoto(locals.db, dataFolder(), acting, { jobId: query.job, step: query.step, bytes }),
+  addPhoto(locals.db, acting, { jobId: query.job, step: query.step, bytes }),
 );
