@@ -66,10 +66,11 @@ try {
     await light.goto(path);
     await take(light, name);
   }
-  await light.goto('/stock');
-  await light.getByRole('link', { name: 'Fulmar light 12–53' }).click();
-  await light.getByText(/of 100 futures/).waitFor();
-  await take(light, 'product');
+  await light.goto('/methods/intervals');
+  await light.getByRole('button', { name: 'Change the interval of Ukulele' }).click();
+  await light.getByLabel('Days', { exact: true }).fill('180');
+  await light.locator('[data-effect] b').waitFor();
+  await take(light, 'intervals');
   await light.goto('/stock/kit');
   await light.getByText('proven: nothing is cheaper').waitFor({ timeout: 60_000 });
   await take(light, 'kit-sheet');
@@ -91,15 +92,6 @@ try {
   await light.getByRole('button', { name: 'Find a better plan' }).click();
   await solved();
   await take(light, 'plan-what-if');
-  await light.goto('/');
-  await light.getByRole('button', { name: 'Work them together' }).last().click();
-  await light.waitForURL(/batch/);
-  await light.waitForSelector('main[data-ready=true] h1');
-  for (let i = 0; i < 4; i++) {
-    await light.keyboard.press('Space');
-    await light.waitForTimeout(300);
-  }
-  await take(light, 'batch');
   const phone = await open('light', { width: 390, height: 844 });
   await phone.goto('/');
   await take(phone, 'today-phone');
@@ -107,9 +99,15 @@ try {
   for (const number of ['6', '5']) await light.keyboard.press(number);
   await light.getByRole('button', { name: 'A2: done' }).waitFor();
   await take(light, 'bench');
+  await light.getByRole('button', { name: 'brief', exact: true }).click();
+  await light.getByRole('button', { name: 'brief', exact: true, pressed: true }).waitFor();
+  await take(light, 'bench-brief');
   const dark = await open('dark', desk);
-  await bench(dark, 'SK-0226', /^C4 .*the old one off/);
-  await take(dark, 'bench-dark');
+  await dark.goto('/instruments/SK-0185');
+  await dark.getByRole('button', { name: 'Found slack: follow the card' }).click();
+  await dark.waitForURL(/bench/);
+  await dark.waitForSelector('main[data-ready=true] h1');
+  await take(dark, 'found-slack');
   const tablet = await open('light', { width: 810, height: 1080 });
   await bench(tablet, 'SK-0304', /^Bend each string/);
   await take(tablet, 'bench-tablet');
@@ -118,10 +116,10 @@ try {
   await light.getByRole('button', { name: 'Pluck 3' }).click();
   await light.waitForSelector('[data-cents]');
   await take(light, 'tuner');
-  await light.goto('/instruments/SK-0308');
-  await light.getByRole('heading', { name: /^Settling/ }).scrollIntoViewIfNeeded();
-  await light.evaluate(() => document.querySelector('#settling')?.scrollIntoView({ block: 'start' }));
-  await take(light, 'settling');
+  const paper = await open('light', { width: 794, height: 1123 });
+  await paper.emulateMedia({ media: 'print' });
+  await paper.goto('/methods/card/classical?tag=SK-0401');
+  await take(paper, 'card');
 } finally {
   await browser.close();
   server.kill('SIGKILL');

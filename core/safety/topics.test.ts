@@ -9,6 +9,7 @@ import { CAUTIONS, isRedone, MISTAKES, type MistakeId, stopsFor } from '../proce
 import { JOB_KINDS } from '../procedures/types';
 import { fitCreep } from '../settling/creep';
 import { handoverFor } from '../settling/handover';
+import { OVERNIGHT } from '../settling/overnight';
 import { SAFETY, type SafetyTopicId } from './topics';
 
 /** How each danger is spoken of, wherever it is. */
@@ -94,6 +95,18 @@ it('refers with words that fit what is done: nut work stays at pitch, a crack is
     // No note asks for no tension where the work is judged under tension.
     if (said.strings === 'at-pitch') expect(said.meanwhile).not.toMatch(/no tension|slacken/i);
   }
+});
+
+it('says of strings that give for days one thing, in the same words, at the visit, in the recovery and at the fault desk', () => {
+  const build = builds.find((b) => b.family === 'classical') as Build;
+  const visit = composeProcedure(build, HOUSE_METHODS.classical, stringsFor(build, 'nylon'), { kind: 'retune' });
+  const said = [
+    ...('procedure' in visit ? visit.procedure.steps.map((s) => s.detail ?? '') : []),
+    ...Object.values(MISTAKES).flatMap((m) => [...m.recovery]),
+    ...SYMPTOMS.flatMap((s) => s.causes.map((c) => c.normal)),
+  ].filter((text) => /overnight|next morning|whole tone|whole step/i.test(text));
+  expect(said.length).toBeGreaterThanOrEqual(3);
+  for (const text of said) expect(text).toContain(OVERNIGHT);
 });
 
 it('makes light of nothing that concerns the instrument itself', () => {

@@ -135,7 +135,7 @@ export const CLEAN: StepDefinition[] = [
           : `Look: ${look.slice(0, 4).join(', ')}.`,
         detail:
           nuts && !brief
-            ? 'A loose tuner nut or screw is snugged now, with the driver of the right size; a wrong one slips and scars.'
+            ? 'A loose tuner nut or screw is snugged now, with the driver of the right size (nuts are mostly 10 mm); a wrong one slips and scars.'
             : undefined,
         reason: 'Now it can be seen, and a fault found here costs no strings.',
         check: {

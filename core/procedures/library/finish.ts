@@ -152,6 +152,7 @@ export const FINISH: StepDefinition[] = [
     when: (b) => b.tailEnd === 'rear-block',
     compose: () => ({
       title: 'All at pitch: take the wedge out, close the back, tune again.',
+      skipBecause: ['There was no wedge'],
       reason: 'The springs now hold what the wedge held.',
       minutes: 0.6,
     }),

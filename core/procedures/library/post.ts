@@ -374,7 +374,7 @@ function wind(
         ? 'under its own nut beside the fifth fret; turn its peg so that it winds on the side away from the other strings.'
         : `finger in the nut slot, turn the ${word} ${byRow ? 'so that the string leaves on the inside' : direction}.`,
     ),
-    detail: `${word === 'roller' ? 'Coils lie side by side and run towards the edge of the slot, so that it pulls straight.' : `First turn by hand, the other fingers keeping the string tight. ${WIND_WORDS[school]}`} ${word === 'roller' ? 'Stack none on another.' : byRow ? '' : 'The string leaves on the inside.'}${build.extras.includes('string-tree') && !isBowed(build.family) ? ' Where the string tree holds it, it goes under the tree now.' : ''} Stop when it just holds.${advice}`,
+    detail: `${word === 'roller' ? 'Coils lie side by side and run towards the edge of the slot, so that it pulls straight.' : `Work from the head end, forearm on the body; first turn by hand, the other fingers keeping the string tight. ${WIND_WORDS[school]}`} ${word === 'roller' ? 'Stack none on another.' : byRow ? '' : 'The string leaves on the inside.'}${build.extras.includes('string-tree') && !isBowed(build.family) ? ' Where the string tree holds it, it goes under the tree now.' : ''} Stop when it just holds.${advice}`,
     reason: 'Winds that run down press the string into its nut slot.',
     numbers,
     check: {

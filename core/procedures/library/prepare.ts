@@ -43,7 +43,7 @@ export const PREPARE: StepDefinition[] = [
           strings.length === 1
             ? 'Lay out the string, the spare beside it.'
             : 'Lay out {count} strings in order, the spare set beside them.',
-        detail: `${strings.map((s) => `${s.number}: ${s.name}${s.half ? ', half' : ''}`).join(' · ')}.`,
+        detail: `${strings.map((s) => `${s.number}: ${s.name}${s.half ? ', half' : ''}`).join(' · ')}. Uncoil wide: a kink stays, what is only flattened settles.`,
         reason: 'Strings do break while going on: a second set at the bench saves the day.',
         numbers: {
           count: {
@@ -170,6 +170,7 @@ export const PREPARE: StepDefinition[] = [
       title: 'Open the back, wedge the vibrato block level with a wrapped piece of wood.',
       detail: 'The springs would pull it over as the strings go slack.',
       reason: 'Wedged, the new strings come to pitch as on a fixed bridge.',
+      skipBecause: ['The bridge sits on the body', 'The back plate stays on'],
       parts: [{ part: 'back plate', fate: 'put-back', count: 1 }],
       tools: ['wrapped wedge'],
       minutes: 1,

@@ -93,7 +93,7 @@ export const REMOVE: StepDefinition[] = [
                 : 'Straighten the bent end and draw it out of the hole without scratching the head.';
       return {
         title: how,
-        detail: locked && !isLocking(build) ? `Unfold the locked end first, with pointed pliers. ${detail}` : detail,
+        detail: `${locked && !isLocking(build) ? 'Unfold the locked end first, with pointed pliers. ' : ''}${detail}${job.kind === 'refit' ? '' : ' Once slack it may be cut through instead, one at a time too.'}`,
         reason: locked ? 'Locked ends hold until they are unfolded.' : 'Scratches on a head are made here.',
         cautions: ['sharp-ends', 'under-tension'],
         ...(locked ? { tools: ['pointed pliers'] } : {}),
@@ -214,7 +214,8 @@ function tailOff({ build, names }: Situation, position: Position): TailOff {
     case 'uke-tie':
       return {
         title: `Push ${names.part('tail', position)} back through and draw it out.`,
-        detail: 'Look how the neighbour is tied first: it shows how the new one should look.',
+        detail:
+          'Look how the neighbour is tied first: it shows how the new one should look. An old tail that its neighbour still traps waits until that one is off.',
         reason: 'Pulling instead of pushing draws the turns tight.',
         mistakes: [],
         minutes: 0.2,

@@ -11,6 +11,7 @@ import type { BenchPosition, BenchView } from '../../../server/bench/page';
 import { PostDrawing } from '../../components/drawings/PostDrawing';
 import { TailDrawing } from '../../components/drawings/TailDrawing';
 import { Filled } from '../../components/Filled';
+import { StringStrip } from '../../components/StringStrip';
 import { Key } from './Key';
 
 interface Props {
@@ -163,6 +164,19 @@ export function ScreenView(p: Props) {
         ))}
       </section>
       <aside className="grid gap-4 content-start">
+        {strings && !p.compact && screen.positions.length < bench.positions.length && (
+          <div className="hidden lg:block">
+            <StringStrip
+              strings={bench.strip}
+              width={310}
+              height={Math.min(120, 16 * bench.positions.length)}
+              courses={bench.positions.map((x) => x.course)}
+              lit={screen.positions}
+              stretch
+            />
+            <p className="muted text-base">Lit: {where}</p>
+          </div>
+        )}
         {!p.compact && <Drawing {...p} screen={screen} />}
         {strings &&
           checksOf(screen).map(({ check }) => (
