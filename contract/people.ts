@@ -30,4 +30,6 @@ export const PlayerShape = z.object({ player: z.enum(PLAYERS) });
 export const PractisedShape = z
   .object({ family: z.enum(FAMILIES), asked: z.int().min(1).max(200), right: z.int().min(0).max(200) })
   .refine((p) => p.right <= p.asked, 'No more can be right than was asked.');
+/** Nothing more has to be said. */
+export const NothingShape = z.object({});
 export type Practised = z.output<typeof PractisedShape>;

@@ -47,6 +47,25 @@ it('bounds a program from below at any multipliers, and meets its optimum at the
       expect(lp.dualBound(p.multipliers)).toBeLessThanOrEqual(solved.objective + 1e-6);
       expect(solved.bound).toBeCloseTo(solved.objective, 5);
     }),
-    { numRuns: 150 },
+    {
+      numRuns: 150,
+      examples: [
+        // A column without an end whose reduced cost is nothing but rounding.
+        [
+          {
+            columns: [
+              { cost: 0, upper: 0, open: true },
+              { cost: -3, upper: 2, open: false },
+              { cost: -1, upper: 1, open: false },
+            ],
+            rows: [
+              { values: [-1, 4, 1, 0, 0, 0], upper: 7 },
+              { values: [4, -1, 2, 0, 0, 0], upper: 2 },
+            ],
+            multipliers: [0, 0, 0, 0, 0],
+          },
+        ],
+      ],
+    },
   );
 });

@@ -1,5 +1,8 @@
 import type { Highs, Model } from 'highs';
 
+/** A reduced cost below this is nothing but rounding. */
+const ROUNDING = 1e-7;
+
 /**
  * A mixed-integer linear program to minimise, built column by column and row by row, and solved by HiGHS. Columns and
  * rows are named by the number they are given in order.
@@ -88,7 +91,8 @@ export class LinearProgram {
       const by = pressed[c] as number;
       const cost = this.cost[c] as number;
       const open = cost - by > 0 ? (this.lower[c] as number) : (this.upper[c] as number);
-      if (Number.isFinite(open) || Math.abs(cost - by) === 0) continue;
+      // What is left of rounding gains nothing; taken for a gain, it would make all multipliers give way for nothing.
+      if (Number.isFinite(open) || Math.abs(cost - by) < ROUNDING) continue;
       share = Math.min(share, by === 0 ? 0 : Math.max(0, cost / by));
     }
     let bound = share * rows;
@@ -97,7 +101,7 @@ export class LinearProgram {
       if (Math.abs(d) < 1e-12) continue;
       const at = d > 0 ? (this.lower[c] as number) : (this.upper[c] as number);
       // What is left of rounding where a column without an end costs nothing.
-      if (!Number.isFinite(at) && Math.abs(d) < 1e-7) continue;
+      if (!Number.isFinite(at) && Math.abs(d) < ROUNDING) continue;
       bound += d * at;
     }
     return Number.isNaN(bound) ? Number.NEGATIVE_INFINITY : bound;

@@ -49,6 +49,8 @@ export interface BenchView {
   build: Pick<Build, 'head' | 'handedness' | 'tuner' | 'tailEnd' | 'stringEnd' | 'post'>;
   /** How whoever opened this page is led. */
   lead: Lead;
+  /** How the maker marks the envelopes or ball ends of its usual set, as recorded; empty: not recorded. */
+  marks: string;
   /** Pins and spacers it takes, counted at the finish. */
   small: ReturnType<typeof smallPartsOf>;
   /** How it was found before, for who takes it apart now. */
@@ -78,6 +80,7 @@ export async function benchView(
     .orderBy('name');
   return {
     job,
+    marks: houseSet?.marks ?? '',
     small: smallPartsOf(build),
     today: at.today,
     before: await foundBefore(db, instrument.id, job.id),

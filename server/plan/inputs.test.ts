@@ -175,6 +175,7 @@ it('what a helper learned is counted: watched as planned and done, done, and don
     watched: 1,
     done: 1,
     redone: 1,
+    practised: 0,
   });
   await setSignOff(db, acting(), { personId: cy.id, family: 'violin', level: 1 });
   expect((await loadSignOffs(db))(cy, 'violin')).toBe(1);

@@ -311,7 +311,7 @@ test('what was not finished comes back; the server proposes a plan at the press 
   await openPlan(page);
   await page.getByRole('button', { name: 'Let it plan now' }).click();
   const night = page.getByRole('region', { name: /The server proposes a plan/ });
-  await expect(night).toBeVisible({ timeout: 60_000 });
+  await expect(night).toBeVisible({ timeout: 240_000 });
   await night.getByRole('button', { name: 'Look at it' }).click();
   await page.getByRole('button', { name: 'Publish' }).click();
   await expect(page.getByRole('region', { name: 'Published', exact: true })).toBeVisible();

@@ -473,6 +473,12 @@ export function BenchApp(props: BenchProps) {
                 compact={tuner}
               />
             )}
+            {props.marks && screen.steps.some((s) => s.id === 'prepare.layout') && (
+              <p className="mt-3 text-lg">
+                <span className="muted">Marks on the envelopes or ball ends: </span>
+                {props.marks}
+              </p>
+            )}
             {step.note && (
               <NotesBox
                 key={step.key}

@@ -1,6 +1,7 @@
 import { Check } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { FinishEntry } from '../../../contract/bench';
+import { thouOf } from '../../../core/strings/tension';
 import { plainEntries } from '../../../core/work/entries';
 import type { FinishPreview } from '../../../server/bench/finish';
 import { post } from '../../ui/post';
@@ -8,6 +9,12 @@ import type { BenchProps } from './BenchApp';
 import type { Device } from './device';
 
 /** What must lie on the bench before the first string is slack: strings and where they come from, a spare, tools. */
+/** The gauge of a string as envelopes print it, in thousandths of an inch. */
+const gaugeOf = (bench: BenchProps, productId: number | null): string => {
+  const product = bench.choices.find((c) => c.id === productId);
+  return product ? `.${String(Math.round(thouOf(product.gaugeMm))).padStart(3, '0')}` : '';
+};
+
 export function Kit({
   bench,
   device,
@@ -75,6 +82,7 @@ export function Kit({
                 <span className="grow">
                   {bench.choices.find((c) => c.id === p.houseProductId)?.name ?? 'no house string'}
                 </span>
+                <span className="tag muted">{gaugeOf(bench, p.houseProductId)}</span>
                 <span className={missing ? 'text-error font-semibold' : 'muted'}>
                   {missing
                     ? missing.substitutes[0]
@@ -88,6 +96,7 @@ export function Kit({
             );
           })}
       </ul>
+      {bench.marks && <p>Marks on the envelopes or ball ends: {bench.marks}</p>}
       {(preview?.opens.length ?? 0) > 0 && (
         <p>This {preview?.opens.map((o) => `${o.what} ${o.quantity} ${o.name}`).join('; ')}.</p>
       )}
