@@ -3,7 +3,7 @@ import { SMALL_PARTS } from '../core/parts/smallParts';
 import type { Said } from '../core/procedures/answers';
 import { MISTAKES, type MistakeId } from '../core/procedures/reference';
 import { FATES, JOB_KINDS } from '../core/procedures/types';
-import { num } from './basics';
+import { Day, num } from './basics';
 import { MethodShape } from './methods';
 
 const Text = z.string().max(1000);
@@ -177,6 +177,24 @@ export const RoomShape = z.object({
   ),
 });
 
+/** String changes of the past, of several instruments at once. A form sends their tags as one text. */
+export const PastShape = z.object({
+  tags: z.preprocess(
+    (value) =>
+      typeof value === 'string'
+        ? value
+            .split(',')
+            .map((t) => t.trim())
+            .filter(Boolean)
+        : value,
+    z.array(z.string().max(60)).min(1, 'at least one instrument').max(500),
+  ),
+  on: Day,
+  about: z.preprocess((v) => v === true || v === 'on' || v === 'true', z.boolean()),
+  personId: z.union([z.literal('').transform(() => null), z.null(), num(z.int())]).default(null),
+  note: z.string().trim().max(300).default(''),
+});
+
 export const PreviewShape = z.object({ entries: z.array(EntryShape) });
 export const RecordNoteShape = z.object({ text: z.string().min(1).max(4000) });
 export const UndoShape = z.object({ reason: z.string().max(1000).default('') });
@@ -194,5 +212,6 @@ export type CountedPart = NonNullable<Finish['parts']>[number];
 export type SentAnswer = z.output<typeof AnswerShape>;
 export type Look = z.output<typeof LookShape>;
 export type FoundFault = z.output<typeof FaultShape>;
+export type PastWork = z.output<typeof PastShape>;
 export type CloseCase = z.output<typeof CloseCaseShape>;
 export type OtherWay = z.output<typeof DepartShape>;

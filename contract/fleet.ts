@@ -29,6 +29,23 @@ export const FleetShape = z.object({
   limit: z.coerce.number().int().min(1).max(200).catch(FIRST_ROWS),
 });
 
+const Tag = z
+  .string()
+  .trim()
+  .min(1, 'Give it a tag')
+  .max(20)
+  .regex(/^[A-Za-z0-9-]+$/, 'letters, digits and hyphens only');
+
+/** What is said of an instrument beside its build: its tag, where and with whom it is, remarks. */
+export const DetailsShape = z.object({
+  expectedVersion: num(z.int()),
+  newTag: Tag,
+  placeId: num(z.int()),
+  holder: z.string().trim().max(60),
+  note: z.string().trim().max(1000),
+});
+export type Details = z.output<typeof DetailsShape>;
+
 /** What a photograph is of; its bytes are the body. */
 export const PhotoShape = z.object({ job: num(z.int()), step: z.string().max(120).default('') });
 
@@ -56,12 +73,7 @@ export const HouseStringsShape = z.object({ productId: Id, expectedVersion: num(
 
 /** A new instrument; what is usual for its family and size can be corrected afterwards. */
 export const NewInstrumentShape = z.object({
-  tag: z
-    .string()
-    .trim()
-    .min(1, 'Give it a tag')
-    .max(20)
-    .regex(/^[A-Za-z0-9-]+$/, 'letters, digits and hyphens only'),
+  tag: Tag,
   family: z.enum(FAMILIES),
   size: z.string(),
   placeId: num(z.int()),

@@ -15,6 +15,34 @@ export const WelcomeShape = z.object({
   a4Hz: num(z.number().min(415).max(466)),
 });
 
+const Name = (what: string, most: number) => z.string().trim().min(1, `${what} needs a name`).max(most);
+export const ROLES = ['coordinator', 'technician', 'helper', 'teacher'] as const;
+const Version = num(z.int());
+
+export const PersonShape = z.object({
+  name: Name('A person', 60),
+  initials: z.string().trim().max(4).default(''),
+  role: z.enum(ROLES),
+  placeId: num(z.int()),
+});
+export const EditPersonShape = PersonShape.extend({ expectedVersion: Version });
+export const PlaceShape = z.object({
+  name: Name('A place', 60),
+  isStore: z.preprocess((v) => v === true || v === 'on' || v === 'true', z.boolean()),
+});
+export const EditPlaceShape = PlaceShape.extend({ expectedVersion: Version });
+/** Somebody leaves, a place is given up; or they are back. */
+export const RetireShape = z.object({ expectedVersion: Version });
+export const ProgrammeShape = z.object({
+  name: Name('The programme', 80),
+  timeZone: z.string().refine((zone) => zone === 'UTC' || ZONES.has(zone), 'a time zone such as Europe/Dublin'),
+  a4Hz: num(z.number().min(415).max(466)),
+  expectedVersion: Version,
+});
+export type NewPerson = z.output<typeof PersonShape>;
+export type NewPlace = z.output<typeof PlaceShape>;
+export type ProgrammeSettings = z.output<typeof ProgrammeShape>;
+
 export const MeShape = z.object({
   personId: num(z.int()).optional(),
   theme: z.enum(['workshop', 'dusk', 'system']).optional(),

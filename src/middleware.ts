@@ -3,19 +3,16 @@ import { localDate, now } from '../server/clock';
 import { database } from '../server/db/connection';
 import { refreshAfterConcerts } from '../server/fleet/state';
 import { horizonOf } from '../server/people/people';
-import { loadPerson, loadProgramme, type Programme } from '../server/programme/programme';
+import { loadPerson, loadProgramme } from '../server/programme/programme';
 import { problem } from './api/problem';
 
 let lookedAtOn = '';
-let known: Programme | null = null;
 
 export const onRequest = defineMiddleware(async (context, next) => {
   const { pathname } = context.url;
   if (pathname.startsWith('/_astro/')) return next();
   const db = await database();
-  // Once there is a programme, its name, zone and pitch stay as they were started.
-  known ??= await loadProgramme(db);
-  const programme = known;
+  const programme = await loadProgramme(db);
   context.locals.db = db;
   context.locals.now = now();
   if (!programme) {

@@ -328,6 +328,8 @@ interface Rows {
     place_id: number;
     horizon_on: string | null;
     lead: Lead | null;
+    version: number;
+    retired_on: string | null;
   };
   photo: {
     id: number;
@@ -346,6 +348,8 @@ interface Rows {
     is_store: Bool;
     climate: Climate;
     bench_space: number | null;
+    version: number;
+    retired_on: string | null;
   };
   plan: {
     id: number;
@@ -448,6 +452,7 @@ interface Rows {
     a4_hz: number;
     created_at: number;
     is_demo: Bool;
+    version: number;
   };
   purchase_order: {
     id: number;

@@ -45,14 +45,15 @@ const personOf = (r: Record<string, unknown>): Person => ({
   horizonOn: r.horizon_on as LocalDate | null,
 });
 
+/** The people of the programme, without those who have left it. */
 export async function loadPeople(db: Knex): Promise<Person[]> {
-  return (await people(db)).map(personOf);
+  return (await people(db).whereNull('p.retired_on')).map(personOf);
 }
 
-/** The person of this id, or the first one when nobody has that id. */
+/** The person of this id, or the first one when nobody has that id or they have left. */
 export async function loadPerson(db: Knex, id: number | null): Promise<Person> {
-  const chosen = id === null ? undefined : await people(db).where('p.id', id).first();
-  return personOf(chosen ?? (await people(db).first()));
+  const chosen = id === null ? undefined : await people(db).where('p.id', id).whereNull('p.retired_on').first();
+  return personOf(chosen ?? (await people(db).whereNull('p.retired_on').first()));
 }
 
 export interface Place {
@@ -63,8 +64,9 @@ export interface Place {
   benchSpace: number | null;
 }
 
+/** The places of the programme, without those that were given up. */
 export async function loadPlaces(db: Knex): Promise<Place[]> {
-  const rows = await db('place').orderBy('id');
+  const rows = await db('place').whereNull('retired_on').orderBy('id');
   return rows.map((r) => ({
     id: r.id,
     name: r.name,

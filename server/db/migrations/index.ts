@@ -18,6 +18,7 @@ import checks from './0016-checks';
 import asFound from './0017-as-found';
 import practice from './0018-practice';
 import smallParts from './0019-small-parts';
+import manage from './0020-manage';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -40,4 +41,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0017-as-found': asFound,
   '0018-practice': practice,
   '0019-small-parts': smallParts,
+  '0020-manage': manage,
 };

@@ -1,5 +1,6 @@
 import type { APIRoute } from 'astro';
 import { WelcomeShape } from '../../../contract/people';
+import { initialsOf } from '../../../server/programme/manage';
 import { startProgramme } from '../../../server/programme/programme';
 import { readBody } from '../../api/endpoint';
 import { problemOf } from '../../api/problem';
@@ -8,11 +9,6 @@ export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, WelcomeShape);
   if (!body.ok) return body.answer;
   const { name, person, place, timeZone, a4Hz } = body.value;
-  const initials = person
-    .split(/\s+/)
-    .map((word) => word[0]?.toUpperCase() ?? '')
-    .join('')
-    .slice(0, 3);
   try {
     await startProgramme(
       locals.db,
@@ -21,12 +17,12 @@ export const POST: APIRoute = async ({ request, locals }) => {
         timeZone,
         a4Hz,
         places: [{ name: place, isStore: true }],
-        people: [{ name: person, initials, role: 'coordinator', place }],
+        people: [{ name: person, initials: initialsOf(person), role: 'coordinator', place }],
         isDemo: false,
       },
       locals.now,
     );
-    return Response.json({ location: '/' });
+    return Response.json({ location: '/programme' });
   } catch (error) {
     return problemOf(error);
   }

@@ -1,0 +1,51 @@
+import type { Knex } from 'knex';
+import type { Details } from '../../contract/fleet';
+import { tagKey } from '../../core/instruments/tag';
+import { type Acting, change } from '../db/change';
+import { conflict, notFound, refused } from '../errors';
+import { programmeRow } from '../programme/programme';
+import { findByTag } from './instruments';
+import { refreshStates } from './state';
+
+/**
+ * Puts right what is said of an instrument beside its build, or moves it: tag, place, holder, remarks. Open jobs, visits and
+ * records go with it, since they hang on the instrument and not on its tag.
+ * @throws UserError not-found, `tag-taken`, `conflict`
+ */
+export async function editDetails(
+  db: Knex,
+  acting: Acting,
+  p: Details & { tag: string },
+): Promise<{ location: string }> {
+  return change(db, acting, 'instrument.details', p, async (trx) => {
+    const row = await findByTag(trx, p.tag);
+    if (!row) throw notFound(`“${p.tag}”`);
+    if (row.version !== p.expectedVersion)
+      throw conflict('Somebody changed this instrument meanwhile. Reload to see it, then change it again.', {
+        currentVersion: row.version,
+        current: { tag: row.tag, placeId: row.place_id, holder: row.holder, note: row.note },
+      });
+    if (!(await trx('place').where({ id: p.placeId }).whereNull('retired_on').first())) throw notFound('This place');
+    const taken = await findByTag(trx, p.newTag);
+    if (taken && taken.id !== row.id)
+      throw refused('tag-taken', 'This tag is taken', `${taken.tag} is on another instrument. Give this one its own.`);
+    await trx('instrument')
+      .where({ id: row.id })
+      .update({
+        tag: p.newTag,
+        tag_key: tagKey(p.newTag),
+        place_id: p.placeId,
+        holder: p.holder,
+        note: p.note,
+        version: row.version + 1,
+      });
+    const programme = await programmeRow(trx);
+    await refreshStates(trx, [row.id], { now: acting.now, timeZone: programme.time_zone });
+    return {
+      result: { location: `/instruments/${encodeURIComponent(p.newTag)}` },
+      entity: 'instrument',
+      entityId: row.id,
+      detail: { before: { tag: row.tag, placeId: row.place_id, holder: row.holder, note: row.note }, after: p },
+    };
+  });
+}

@@ -1,0 +1,90 @@
+import type { Knex } from 'knex';
+import type { LocalDate } from '../../core/dates';
+
+/** One thing that a first planned week needs, with its answer so far. */
+export interface WayStep {
+  name: string;
+  /** The answer so far. */
+  says: string;
+  done: boolean;
+  /** What is to be done next, after "Next:". */
+  next: string;
+  press: string;
+  href: string;
+}
+
+const many = (n: number, one: string, more = `${one}s`) => `${n} ${n === 1 ? one : more}`;
+
+/** The way from an empty programme to a planned week, computed from what is there; all done: there is nothing to show. */
+export async function wayIn(db: Knex, today: LocalDate): Promise<WayStep[]> {
+  const count = async (query: Knex.QueryBuilder) =>
+    Number(((await query.count({ n: '*' }).first()) as { n: number }).n);
+  const places = await count(db('place').whereNull('retired_on'));
+  const people = await count(db('person').whereNull('retired_on').whereNot({ role: 'teacher' }));
+  const hours = await count(db('availability'));
+  const instruments = await count(db('instrument'));
+  const unstrung = await count(db('instrument').whereNull('house_set_id'));
+  const unknown = await count(db('instrument_state').where({ due_by: 'unknown-age' }));
+  const shelf = await count(db('lot_balance').where('on_hand', '>', 0));
+  const published = await count(db('plan'));
+  const done = instruments - unstrung;
+  return [
+    {
+      name: 'People and places',
+      says: `${many(people, 'person', 'people')} at ${many(places, 'place')}`,
+      done: people > 1 || hours > 0,
+      next: 'who works on the strings, and where',
+      press: 'Add people and places',
+      href: '/programme#add-person',
+    },
+    {
+      name: 'When they are there',
+      says: hours === 0 ? 'nobody’s hours yet' : `${many(hours, 'weekly hour', 'weekly hours')} entered`,
+      done: hours > 0,
+      next: 'when somebody is there to work',
+      press: 'Enter hours',
+      href: '/plan/people',
+    },
+    {
+      name: 'Instruments',
+      says: instruments === 0 ? 'none yet' : `${many(instruments, 'instrument')}`,
+      done: instruments > 0,
+      next: 'the first instrument',
+      press: 'Add an instrument',
+      href: '/instruments/new',
+    },
+    {
+      name: 'Which strings go on them',
+      says: instruments === 0 ? 'once there are instruments' : `${done} of ${instruments} have their usual set`,
+      done: instruments > 0 && unstrung === 0,
+      next: 'the sets of strings that are used here',
+      press: 'Add a set',
+      href: '/stock/new',
+    },
+    {
+      name: 'How old their strings are',
+      says:
+        instruments === 0 ? 'once there are instruments' : unknown === 0 ? 'known of all' : `not known of ${unknown}`,
+      done: instruments > 0 && unknown === 0,
+      next: 'how old the strings are, where anybody knows',
+      press: 'Say since when',
+      href: '/instruments/since',
+    },
+    {
+      name: 'What lies on the shelf',
+      says: shelf === 0 ? 'nothing yet' : many(shelf, 'lot'),
+      done: shelf > 0,
+      next: 'what lies on the shelf',
+      press: 'Count the shelf',
+      href: '/stock/count',
+    },
+    {
+      name: 'The first plan',
+      says: published === 0 ? `none published as of ${today}` : 'published',
+      done: published > 0,
+      next: 'the first plan',
+      press: 'Plan the week',
+      href: '/plan',
+    },
+  ];
+}
