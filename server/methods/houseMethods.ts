@@ -45,8 +45,8 @@ export interface HouseHistory {
 export async function houseHistory(db: Knex, family: Family): Promise<HouseHistory[]> {
   const rows = await db('method_version as m')
     .leftJoin('person as p', 'p.id', 'm.person_id')
-    .where({ family })
-    .orderBy('version', 'desc')
+    .where({ 'm.family': family })
+    .orderBy('m.version', 'desc')
     .select('m.version', 'm.at', 'm.why', 'p.name');
   return rows.map((r) => ({ version: r.version, by: r.name, at: r.at, why: r.why }));
 }

@@ -124,11 +124,11 @@ it('an instrument is moved and gets another tag; its history goes with it, and a
 });
 
 it('the way in says what is missing, one after the other, until a week is planned', async () => {
-  const names = async () => (await wayIn(db, TODAY)).filter((s) => !s.done).map((s) => s.name);
+  const names = async () => (await wayIn(db)).filter((s) => !s.done).map((s) => s.name);
   expect(await names()).toEqual(['When they are there', 'How old their strings are', 'The first plan']);
   await addAvailability(db, acting(), { personId: 2, placeId: 1, weekday: 3, minutes: 60, starts: '09:00' });
   await recordPast(db, acting(), {
-    tags: ['AC-1', 'UK-1', 'UK-2', 'VN-1'],
+    tags: ['AC-1', 'UK-1'],
     on: '2026-01-05',
     about: true,
     personId: null,

@@ -1,5 +1,4 @@
 import type { Knex } from 'knex';
-import type { LocalDate } from '../../core/dates';
 
 /** One thing that a first planned week needs, with its answer so far. */
 export interface WayStep {
@@ -16,7 +15,7 @@ export interface WayStep {
 const many = (n: number, one: string, more = `${one}s`) => `${n} ${n === 1 ? one : more}`;
 
 /** The way from an empty programme to a planned week, computed from what is there; all done: there is nothing to show. */
-export async function wayIn(db: Knex, today: LocalDate): Promise<WayStep[]> {
+export async function wayIn(db: Knex): Promise<WayStep[]> {
   const count = async (query: Knex.QueryBuilder) =>
     Number(((await query.count({ n: '*' }).first()) as { n: number }).n);
   const places = await count(db('place').whereNull('retired_on'));
@@ -39,7 +38,7 @@ export async function wayIn(db: Knex, today: LocalDate): Promise<WayStep[]> {
     },
     {
       name: 'When they are there',
-      says: hours === 0 ? 'nobody’s hours yet' : `${many(hours, 'weekly hour', 'weekly hours')} entered`,
+      says: hours === 0 ? 'nobody’s hours yet' : `${many(hours, 'shift')} a week`,
       done: hours > 0,
       next: 'when somebody is there to work',
       press: 'Enter hours',
@@ -65,7 +64,8 @@ export async function wayIn(db: Knex, today: LocalDate): Promise<WayStep[]> {
       name: 'How old their strings are',
       says:
         instruments === 0 ? 'once there are instruments' : unknown === 0 ? 'known of all' : `not known of ${unknown}`,
-      done: instruments > 0 && unknown === 0,
+      // Half-known fleets are normal: the rest is looked at first.
+      done: instruments > 0 && unknown <= instruments / 2,
       next: 'how old the strings are, where anybody knows',
       press: 'Say since when',
       href: '/instruments/since',
@@ -80,7 +80,7 @@ export async function wayIn(db: Knex, today: LocalDate): Promise<WayStep[]> {
     },
     {
       name: 'The first plan',
-      says: published === 0 ? `none published as of ${today}` : 'published',
+      says: published === 0 ? 'none published yet' : 'published',
       done: published > 0,
       next: 'the first plan',
       press: 'Plan the week',

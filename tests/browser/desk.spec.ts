@@ -197,6 +197,8 @@ test('an empty programme starts with a first-run page and takes its first instru
   await page.getByLabel('Place with the string shelf').fill('Back room');
   await page.getByLabel('Time zone').selectOption('UTC');
   await page.getByRole('button', { name: 'Start' }).click();
+  await page.waitForURL('**/programme');
+  await page.goto('/');
   await expect(heading(page)).toContainText('at Back room: nothing due');
   await page.goto('/fleet');
   await expect(heading(page)).toHaveText('No instrument yet');
