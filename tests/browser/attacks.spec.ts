@@ -94,6 +94,8 @@ test('a search is one at a time, a body has a limit, and what is no request is t
   expect((await first).status).toBe(200);
 });
 
+const RULE = { school: 'use', calendarDays: 100, playHours: 40, neverOverDays: 365 };
+
 /** Requests in the right shape that name what is not there, or what cannot be. */
 const NOWHERE: [string, unknown][] = [
   ['/batches', { tags: ['ZZ-1', 'ZZ-2'] }],
@@ -175,6 +177,27 @@ const NOWHERE: [string, unknown][] = [
   ['/stock/receive', { productId: 99_999, quantity: 1, placeId: 1 }],
   ['/stock/receive', { productId: 1, quantity: 1, placeId: 999 }],
   ['/visits/99999/done', { expectedVersion: 1 }],
+  ['/faults/999/room', { tags: ['ZZ-1'] }],
+  ['/faults/999/room', { tags: [] }],
+  ['/instruments/ZZ-9/facts', { asked: 'x', said: 'y' }],
+  ['/instruments/ZZ-9/details', { expectedVersion: 1, newTag: 'ZZ-8', placeId: 1, holder: '', note: '' }],
+  ['/instruments/SK-0101/details', { expectedVersion: 99, newTag: 'ZZ-8', placeId: 1, holder: '', note: '' }],
+  ['/intervals', { scope: 'family', of: 'kazoo', rule: RULE, expectedVersion: 1, why: 'why' }],
+  ['/intervals', { scope: 'instrument', of: 'ZZ-9', rule: RULE, expectedVersion: 0, why: 'why' }],
+  ['/intervals', { scope: 'family', of: 'violin', rule: { ...RULE, playHours: -1 }, expectedVersion: 1, why: 'why' }],
+  ['/intervals/withdraw', { scope: 'product', of: '99999', expectedVersion: 1, why: '' }],
+  ['/intervals/preview', { scope: 'product', of: 'x', rule: RULE, by: '2026-12-01' }],
+  ['/people/practised', { family: 'violin', asked: 2, right: 3 }],
+  ['/photos?job=99999', {}],
+  ['/photos/99999/remove', {}],
+  ['/programme', { name: '', timeZone: 'Atlantis/Deep', a4Hz: 9, expectedVersion: 1 }],
+  ['/programme/people', { name: 'No Place', role: 'technician', placeId: 999 }],
+  ['/programme/people/999/edit', { name: 'No One', role: 'technician', placeId: 1, expectedVersion: 1 }],
+  ['/programme/people/999/retire', { expectedVersion: 1 }],
+  ['/programme/places/999/edit', { name: 'Nowhere', isStore: false, expectedVersion: 1 }],
+  ['/programme/places/1/retire', { expectedVersion: 1 }],
+  ['/records/past', { tags: ['ZZ-9'], on: '2026-01-01', about: false }],
+  ['/records/past', { tags: ['SK-0101'], on: '2099-01-01', about: false }],
 ];
 
 test('names of what is not there and shapes that cannot be are answered in words, never by a fault, and change nothing', async () => {
