@@ -32,7 +32,7 @@ test('a programme of one’s own: people, places, an instrument, how old its str
   await expect(person.getByLabel('Name', { exact: true })).toHaveValue('bo ash');
 
   await page.goto('/instruments/new');
-  await page.getByLabel('Tag').fill('U-1');
+  await page.getByLabel('Tag', { exact: true }).fill('U-1');
   await page.getByLabel('Family').selectOption('ukulele');
   await page.getByRole('button', { name: 'Add it' }).click();
   await page.waitForURL('**/instruments/U-1');
@@ -41,14 +41,14 @@ test('a programme of one’s own: people, places, an instrument, how old its str
   await expect(heading(page)).toHaveText('Nobody has said how old the strings of 1 instrument are');
   expect(await axe(page)).toEqual([]);
   await page.getByLabel('New strings went on').fill('2026-09-01');
-  await page.getByLabel('By').selectOption('Bo Ash');
+  await page.getByRole('form', { name: 'Past string changes' }).locator('select').selectOption('Bo Ash');
   await page.getByRole('button', { name: 'Record it for all that are ticked' }).click();
   await expect(heading(page)).toHaveText('The age of all strings is known');
   await page.goto('/instruments/u-1');
   await expect(page.getByText(/new strings, entered later/).first()).toBeVisible();
   await page.getByText('Tag, place, holder, remarks').click();
   const details = page.getByRole('form', { name: 'Details of U-1' });
-  await details.getByLabel('Tag').fill('Bar. Uke Ü 1');
+  await details.getByLabel('Tag', { exact: true }).fill('Bar. Uke Ü 1');
   await details.getByLabel('Place').selectOption('North School');
   await details.getByRole('button', { name: 'Keep it' }).click();
   await expect(page.locator('main a.tag').first()).toHaveText('Bar. Uke Ü 1');
