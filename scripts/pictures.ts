@@ -102,6 +102,9 @@ try {
   await light.getByRole('button', { name: 'brief', exact: true }).click();
   await light.getByRole('button', { name: 'brief', exact: true, pressed: true }).waitFor();
   await take(light, 'bench-brief');
+  // The way is kept for the person: the pictures after this one are by phase again.
+  await light.getByRole('button', { name: 'by phase', exact: true }).click();
+  await light.getByRole('button', { name: 'by phase', exact: true, pressed: true }).waitFor();
   const dark = await open('dark', desk);
   await dark.goto('/instruments/SK-0185');
   await dark.getByRole('button', { name: 'Found slack: follow the card' }).click();
