@@ -70,8 +70,16 @@ const TRADE: Assertion[] = [
       /a pad under the cutters/,
       /The last tuck lies on the back face/,
       /An old tail that its neighbour still traps waits/,
+      /A loose tuner screw is snugged now/,
     ],
-    never: [/rest below it: they clamp/, /Never pull a pin/, /Set the hole/, /0\.\d frets/],
+    never: [
+      /nut driver/,
+      /nuts are mostly/,
+      /rest below it: they clamp/,
+      /Never pull a pin/,
+      /Set the hole/,
+      /0\.\d frets/,
+    ],
   },
   {
     on: 'a ukulele on friction pegs, all nylon',

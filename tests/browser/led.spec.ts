@@ -96,6 +96,16 @@ test('by touch alone: ticks, a no, another way, and the whole job on one page', 
   expect(await axe(page)).toEqual([]);
   const rows = page.getByRole('list', { name: 'The whole job' }).getByRole('listitem');
   expect(await rows.count()).toBeGreaterThan(10);
+  // The numbers of all strings are on the page, none beside it.
+  const beside = await rows.evaluateAll(
+    (list) =>
+      list.filter((li) =>
+        [...li.querySelectorAll('span')].some(
+          (s) => s.getBoundingClientRect().right > li.getBoundingClientRect().right + 1,
+        ),
+      ).length,
+  );
+  expect(beside).toBe(0);
   // What stops the job and what cannot be undone stand on the page.
   await expect(page.getByText(/^Stop if:/)).toBeVisible();
   await expect(page.getByText(/^Cannot be undone/)).toBeVisible();

@@ -124,9 +124,11 @@ export const CLEAN: StepDefinition[] = [
         ...(isBowed(build.family) ? ['a moved soundpost'] : ['loose frets']),
         ...(build.head === 'pegbox' || build.tuner === 'friction-peg' || has.includes('fine-tuners')
           ? []
-          : ['loose tuner nuts']),
+          : [build.tuner === 'roller' ? 'loose tuner screws' : 'loose tuner nuts']),
       ];
+      // Machines with rollers are screwed to the side of the head; a planetary or plain tuner has a nut on top.
       const nuts = look.includes('loose tuner nuts');
+      const loose = nuts || look.includes('loose tuner screws');
       // On a floating bridge this is a glance at one string's places, not a survey.
       const brief = group.length < build.positions.length;
       return {
@@ -134,8 +136,8 @@ export const CLEAN: StepDefinition[] = [
           ? `Look where ${names.group(group)} ran: slot and bridge.`
           : `Look: ${look.slice(0, 4).join(', ')}.`,
         detail:
-          nuts && !brief
-            ? 'A loose tuner nut or screw is snugged now, with the driver of the right size (nuts are mostly 10 mm); a wrong one slips and scars.'
+          loose && !brief
+            ? `A loose tuner ${nuts ? 'nut or screw' : 'screw'} is snugged now, with the driver of the right size${nuts ? ' (nuts are mostly 10 mm)' : ''}; a wrong one slips and scars.`
             : undefined,
         reason: 'Now it can be seen, and a fault found here costs no strings.',
         check: {
@@ -144,7 +146,7 @@ export const CLEAN: StepDefinition[] = [
           ifNot: 'needs-repair',
         },
         cautions: ['qualified-repair'],
-        ...(nuts && !brief ? { tools: ['nut driver'] } : {}),
+        ...(loose && !brief ? { tools: [nuts ? 'nut driver' : 'screwdriver'] } : {}),
         minutes: brief ? 0.15 : 0.8,
       };
     },

@@ -422,7 +422,7 @@ function BriefRow({ screen, bench, ticked, now, tick }: Props & { screen: Screen
           </p>
         )}
         {rows.length > 0 && (
-          <p className="tag text-base">
+          <p className="tag text-base whitespace-normal">
             {screen.positions.map((n) => {
               const own = screen.steps.filter((s) => s.positions[0] === n);
               const said = rows.flatMap((name) => own.flatMap((s) => s.numbers?.[name] ?? []).slice(0, 1));
