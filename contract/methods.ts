@@ -28,7 +28,7 @@ export const MethodShape = z.object({
   slackPlain: SlackShape.nullable(),
   slackThinWound: SlackShape.nullable(),
   winds: z.enum(['one-over', 'spiral-down', 'self-lock']),
-  windsPlain: z.literal('two-over').nullable(),
+  windsPlain: z.enum(['two-over', 'one-over']).nullable(),
   hole: z.enum(['across', 'along', 'angled']),
   trim: z.object({
     when: z.enum(['before-winding', 'after-first-tension', 'when-settled']),

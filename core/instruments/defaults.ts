@@ -171,8 +171,8 @@ function spacingOf(family: Family, head: Head): number {
 const FLOATING: readonly Family[] = ['banjo', 'mandolin', 'violin', 'viola', 'cello', 'double-bass'];
 const PAIRED: readonly Family[] = ['twelve-string', 'mandolin'];
 
-/** Place of a double bass's pegs from the nut by string, E to G: E and A are nearest the nut. */
-const BASS_PEG_RANK = [0, 1, 2, 3];
+/** Place of a double bass's pegs from the nut by string, E to G: E and A are nearest, D's is the furthest. */
+const BASS_PEG_RANK = [0, 1, 3, 2];
 
 /**
  * Where each string goes. On a split head the bass half of the strings has its posts on the bass side, the outer
@@ -195,7 +195,7 @@ function positionsFor(family: Family, notes: readonly string[], parts: Parts, sc
     const inLine = parts.head === 'in-line';
     const side = inLine || fromBass < bassHalf ? 'bass' : 'treble';
     const postOrder = inLine || fromBass < bassHalf ? fromBass + 1 : onHead - fromBass;
-    // The pegs of a double bass follow one another up the box: the outer two strings below, the inner two above.
+    // The pegs of a double bass follow one another up the box.
     const rank = family === 'double-bass' ? BASS_PEG_RANK[fromBass] : postOrder - 1;
     const nutToPostMm = parts.nutToFirstPostMm + (rank ?? 0) * (family === 'double-bass' ? 40 : parts.post.spacingMm);
     return { number, course, note, side, postOrder, nutToPostMm };

@@ -56,7 +56,7 @@ const methods: fc.Arbitrary<Method> = fc.record({
     safetyKnot: fc.boolean(),
   }),
   winds: fc.constantFrom('one-over', 'spiral-down', 'self-lock'),
-  windsPlain: fc.constantFrom('two-over' as const, null),
+  windsPlain: fc.constantFrom('two-over' as const, 'one-over' as const, null),
   hole: fc.constantFrom('across', 'along', 'angled'),
   trim: fc.record({
     when: fc.constantFrom('before-winding', 'after-first-tension', 'when-settled'),

@@ -141,6 +141,13 @@ const TRADE: Assertion[] = [
     never: [/the rest below it: they clamp/],
   },
   {
+    on: 'a steel-string guitar on which plain strings go over once while wound ones spiral down',
+    family: 'steel-acoustic',
+    way: { winds: 'spiral-down', windsPlain: 'one-over' },
+    says: [/Every turn goes below the last/, /The first turn passes above the tail, the rest below it: they clamp it/],
+    never: [/Two turns above the tail/],
+  },
+  {
     on: 'a stop tailpiece that the house lifts off',
     family: 'electric',
     build: { tailEnd: 'stop-tailpiece', extras: ['bridge-screws'], head: 'split-sides' },

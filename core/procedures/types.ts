@@ -94,8 +94,8 @@ export interface Method {
   /** For the thinnest of the wound strings, which slips more than its thicker neighbours; null: as the others. */
   slackThinWound: SlackRule | null;
   winds: 'one-over' | 'spiral-down' | 'self-lock';
-  /** For plain strings: over twice, then under; null: as the others. */
-  windsPlain: 'two-over' | null;
+  /** For plain strings: over twice or once, then under, while wound ones may only spiral down; null: as the others. */
+  windsPlain: 'two-over' | 'one-over' | null;
   hole: 'across' | 'along' | 'angled';
   trim: { when: 'before-winding' | 'after-first-tension' | 'when-settled'; leaveMm: 0 | 5 | 10 };
   /** 0 to 4: none, just play and retune; 1: a slight tug to seat it; 2 to 4: stretch and retune. */

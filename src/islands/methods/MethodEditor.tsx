@@ -371,15 +371,16 @@ export function MethodEditor(props: MethodEditorProps) {
               />
               The thinnest wound string has its own slack
             </label>
-            <label className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox"
-                checked={method.windsPlain !== null}
-                onChange={(event) => change({ windsPlain: event.target.checked ? 'two-over' : null })}
-              />
-              Plain strings: over twice, then under
-            </label>
+            <Pick
+              label="Winds of plain strings"
+              value={method.windsPlain ?? 'same'}
+              options={[
+                { value: 'same', name: 'as the others' },
+                { value: 'one-over', name: 'over once, then under' },
+                { value: 'two-over', name: 'over twice, then under' },
+              ]}
+              onPick={(plain) => change({ windsPlain: plain === 'same' ? null : plain })}
+            />
           </div>
         </section>
       </div>
