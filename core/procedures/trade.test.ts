@@ -109,7 +109,11 @@ const TRADE: Assertion[] = [
     on: 'an electric with locks on top',
     family: 'electric',
     build: { tuner: 'locking-screw' },
-    says: [/Loosen the thumb screws on top/, /close the lock by hand/],
+    says: [
+      /Loosen the thumb screws on top/,
+      /close the lock by hand/,
+      /Then let its twist out: free the ball so that it can turn, and seat it again/,
+    ],
     never: [/key for the lock/, /Pinch a crisp bend/],
   },
   {

@@ -1,6 +1,6 @@
 import type { Build, Position } from '../../instruments/build';
 import { isBowed } from '../../instruments/validity';
-import { isPinned } from '../../parts/tailEnds';
+import { isPinned, TAIL_END } from '../../parts/tailEnds';
 import { crossing, treeWinding } from '../../winding/bass';
 import { THROUGH_HOLE_MM } from '../../winding/cut';
 import { pegTurn, tightens } from '../../winding/post';
@@ -201,7 +201,8 @@ export const POST: StepDefinition[] = [
       const hand = inHand(n.rule, n);
       const slack = hand ? { ...length, hand } : length;
       const name = names.of(position);
-      const twist = 'Let it hang and untwist first: a twisted string plays out of tune.';
+      // Where the ball can turn in its seat, the twist is let out once the end holds.
+      const twist = turnsInSeat(build) ? '' : 'Let it hang and untwist first: a twisted string plays out of tune.';
       const notYet = isTrimmed(build, job.kind)
         ? endLeftLong(build, method)
         : isCut(build)
@@ -216,7 +217,7 @@ export const POST: StepDefinition[] = [
         return {
           ...shared,
           title: `Pull ${name} taut through its post and close the lock by hand.`,
-          detail: `Hand-tight only, no pliers. ${twist}`,
+          detail: `Hand-tight only, no pliers. ${twist}`.trim(),
           reason: 'The lock holds it: slack would only be wound off again.',
           numbers: { winds },
           ...(notYet ? { notYet } : {}),
@@ -227,7 +228,7 @@ export const POST: StepDefinition[] = [
         return {
           ...shared,
           title: `Put the end of ${name} {through} through the hole of its peg.`,
-          detail: `From the top, bent back where it comes out. The rest is wound: it is not cut. ${twist}`,
+          detail: `From the top, bent back where it comes out. The rest is wound: it is not cut. ${twist}`.trim(),
           reason: 'Whole, it can be taken off and put on again.',
           numbers: { through: THROUGH, slack, winds },
         };
@@ -236,7 +237,7 @@ export const POST: StepDefinition[] = [
         return {
           ...shared,
           title: `Push the end of ${name} down into its post and bend it over the edge.`,
-          detail: `Down the middle to the bottom, a crisp bend, then hold it there. ${twist}`,
+          detail: `Down the middle to the bottom, a crisp bend, then hold it there. ${twist}`.trim(),
           reason: 'The end is inside the post: nothing is left to prick a hand.',
           numbers: { slack, winds },
         };
@@ -245,7 +246,7 @@ export const POST: StepDefinition[] = [
         return {
           ...shared,
           title: `Put ${name} through its post: ${names.several ? 'leave what its row says' : woundWhole(n) ? 'wind its whole length' : 'leave {slack}'}.`,
-          detail: `${treeWhy(build, position, n)} ${twist}`,
+          detail: `${treeWhy(build, position, n)} ${twist}`.trim(),
           reason: 'Too few winds here give an open-string rattle that looks like a bad nut.',
           numbers: { slack, winds },
           ...(notYet ? { notYet } : {}),
@@ -258,7 +259,7 @@ export const POST: StepDefinition[] = [
         detail:
           word === 'roller'
             ? `Through the hole from above, back over the roller and under the string, so that the first turn lies on the tail; a thin one once more round. ${twist}`
-            : `${build.head === 'in-line' ? '' : 'From the middle of the head outwards. '}${HOLE_WORDS[method.hole]} Bend the end where it leaves the hole. ${twist}`,
+            : `${build.head === 'in-line' ? '' : 'From the middle of the head outwards. '}${HOLE_WORDS[method.hole]} Bend the end where it leaves the hole. ${twist}`.trim(),
         reason: 'Slack becomes winds: too little slips, too much never settles.',
         numbers: { slack, winds },
         ...(notYet ? { notYet } : {}),
@@ -281,13 +282,19 @@ export const POST: StepDefinition[] = [
   },
 ];
 
+/** Whether a ball sits in a hole in which it can turn. */
+const turnsInSeat = (build: Build): boolean => TAIL_END[build.tailEnd].holds === 'ball-in-hole';
+
+const twistOut = (build: Build): string =>
+  turnsInSeat(build) ? ' Then let its twist out: free the ball so that it can turn, and seat it again.' : '';
+
 function takeUp(build: Build, position: Position, winds: Quantity, names: Names): StepBody {
   return {
     title: names.lead(
       position,
       `finger in the nut slot, turn the post ${names.several && build.head !== 'in-line' ? 'so that the string leaves on the inside' : tightens(build.head, position.side, build.handedness)}.`,
     ),
-    detail: `It comes up within one turn.${names.several && build.head !== 'in-line' ? '' : ' The string leaves on the inside of the post.'}`,
+    detail: `It comes up within one turn.${names.several && build.head !== 'in-line' ? '' : ' The string leaves on the inside of the post.'}${twistOut(build)}`,
     reason: 'On the inside it pulls straight from the nut.',
     numbers: { winds },
     check: {
@@ -374,7 +381,7 @@ function wind(
         ? 'under its own nut beside the fifth fret; turn its peg so that it winds on the side away from the other strings.'
         : `finger in the nut slot, turn the ${word} ${byRow ? 'so that the string leaves on the inside' : direction}.`,
     ),
-    detail: `${word === 'roller' ? 'Coils lie side by side and run towards the edge of the slot, so that it pulls straight.' : `Work from the head end, forearm on the body; first turn by hand, the other fingers keeping the string tight. ${WIND_WORDS[school]}`} ${word === 'roller' ? 'Stack none on another.' : byRow ? '' : 'The string leaves on the inside.'}${build.extras.includes('string-tree') && !isBowed(build.family) ? ' Where the string tree holds it, it goes under the tree now.' : ''} Stop when it just holds.${advice}`,
+    detail: `${word === 'roller' ? 'Coils lie side by side and run towards the edge of the slot, so that it pulls straight.' : `Work from the head end, forearm on the body; first turn by hand, the other fingers keeping the string tight. ${WIND_WORDS[school]}`} ${word === 'roller' ? 'Stack none on another.' : byRow ? '' : 'The string leaves on the inside.'}${build.extras.includes('string-tree') && !isBowed(build.family) ? ' Where the string tree holds it, it goes under the tree now.' : ''} Stop when it just holds.${twistOut(build)}${advice}`,
     reason: 'Winds that run down press the string into its nut slot.',
     numbers,
     check: {
