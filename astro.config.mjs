@@ -57,6 +57,7 @@ const besideServer = {
         ['server/main.ts', 'main.mjs'],
         ['server/plan/night.worker.ts', 'night.worker.mjs'],
         ['server/plan/calendar.worker.ts', 'calendar.worker.mjs'],
+        ['server/intake/intake.worker.ts', 'intake.worker.mjs'],
         ['server/reads/reader.worker.ts', 'reader.worker.mjs'],
       ])
         await build({
@@ -69,7 +70,18 @@ const besideServer = {
             emptyOutDir: false,
             target: 'node20',
             rollupOptions: {
-              external: ['better-sqlite3', 'highs', 'knex', 'pino', 'croner', 'sharp', './entry.mjs'],
+              external: [
+                'better-sqlite3',
+                'highs',
+                'knex',
+                'pino',
+                'croner',
+                'sharp',
+                'read-excel-file',
+                'papaparse',
+                'fflate',
+                './entry.mjs',
+              ],
               output: { entryFileNames: file },
             },
           },

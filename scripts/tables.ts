@@ -10,6 +10,10 @@ const ONE_OF: Record<string, string> = {
   'follow_up.kind': 'VisitKind',
   'inspection.verdict': "Inspection['verdict']",
   'instrument.family': 'Family',
+  'intake.status': "'open' | 'applied' | 'undone' | 'dropped'",
+  'intake.subject': 'Subject',
+  'intake_profile.subject': 'Subject',
+  'intake_profile.day_style': 'DayStyle',
   'instrument_position.now_state': "'on' | 'missing'",
   'instrument_state.due_by': "Due['by']",
   'instrument_state.family': 'Family',
@@ -36,6 +40,8 @@ const ONE_OF: Record<string, string> = {
 const HEAD = `// Made from the schema by scripts/tables.ts; a test says when it is no longer true.
 import type { Knex } from 'knex';
 import type { Family } from '../../core/instruments/build';
+import type { Subject } from '../../core/intake/columns';
+import type { DayStyle } from '../../core/intake/days';
 import type { Said } from '../../core/procedures/answers';
 import type { Lead } from '../../core/procedures/led';
 import type { JobKind } from '../../core/procedures/types';

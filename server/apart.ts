@@ -5,12 +5,15 @@ import { Worker } from 'node:worker_threads';
 import { UserError } from './errors';
 
 /** The workers there are, by the names of their files. */
-export type Apart = 'night' | 'calendar' | 'reader';
+export type Apart = 'night' | 'calendar' | 'intake' | 'reader';
 
-const FOLDERS: Record<Apart, string> = { night: 'plan', calendar: 'plan', reader: 'reads' };
+const FOLDERS: Record<Apart, string> = { night: 'plan', calendar: 'plan', intake: 'intake', reader: 'reads' };
 
 /** What a worker answers: what it made, or what is wrong in words for its user. */
-export type Answered<T> = { made: T } | { refused: Pick<UserError, 'type' | 'status' | 'title' | 'detail'> };
+export type Answered<T> =
+  | { made: T }
+  | { progress: unknown }
+  | { refused: Pick<UserError, 'type' | 'status' | 'title' | 'detail'> };
 
 const running = new Set<Worker>();
 
@@ -53,6 +56,7 @@ export function runApart<T>(
   name: Apart,
   data: unknown,
   limit: { ms: number; late: { title: string; detail: string } },
+  more: { onProgress?: (progress: unknown) => void; stop?: AbortSignal } = {},
 ): Promise<T> {
   return new Promise((done, failed) => {
     const worker = startWorker(name, data);
@@ -65,13 +69,15 @@ export function runApart<T>(
       () => end(() => failed(new UserError('took-too-long', 422, limit.late.title, limit.late.detail))),
       limit.ms,
     );
-    worker.once('message', (answer: Answered<T>) =>
+    more.stop?.addEventListener('abort', () => void worker.terminate(), { once: true });
+    worker.on('message', (answer: Answered<T>) => {
+      if ('progress' in answer) return more.onProgress?.(answer.progress);
       end(() => {
         if ('made' in answer) return done(answer.made);
         const { type, status, title, detail } = answer.refused;
         failed(new UserError(type, status, title, detail));
-      }),
-    );
+      });
+    });
     worker.once('error', (error) =>
       end(() =>
         failed(new UserError('stopped', 500, 'The work stopped', `Nothing was changed. It says: ${error.message}`)),

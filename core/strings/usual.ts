@@ -38,6 +38,10 @@ export interface UsualString {
   lengthMm: number;
 }
 
+/** The core of a usual wound string as a share of its gauge. */
+export const coreShareOf = (core: CoreMaterial): number =>
+  core === 'steel' || core === 'rope' ? CORE_SHARE.metal : CORE_SHARE.soft;
+
 const fullScaleMm = (family: Family): number => defaultBuild(family, SIZES[family][0] as string).scaleMm;
 
 /**
@@ -69,7 +73,7 @@ export function usualSet(
     return {
       number: p.number,
       gaugeMm,
-      coreMm: wound ? gaugeMm * (metal ? CORE_SHARE.metal : CORE_SHARE.soft) : gaugeMm,
+      coreMm: wound ? gaugeMm * coreShareOf(core) : gaugeMm,
       core,
       wrap: wound ? (metal ? 'nickel' : 'copper') : null,
       massKgPerM,

@@ -123,6 +123,8 @@ export function dueOf(p: {
   settlingDays: number;
   /** Day from which an instrument of unknown age counts as due. */
   knownSince: LocalDate;
+  /** The day that was set for a first look at strings of unknown age, where many came at once; else `knownSince`. */
+  firstLookOn?: LocalDate | null;
 }): Due {
   const { rule } = p;
   const numbers = p.strings.map((s) => s.number);
@@ -170,9 +172,13 @@ export function dueOf(p: {
         inspection: seen,
       };
     }
+    // Whatever plays in a concert is looked at while its strings can still be changed for it.
+    const concert = p.concerts.map((c) => addDays(c.on, -p.settlingDays)).sort()[0];
+    const wanted = p.firstLookOn ?? p.knownSince;
+    const firstLook = concert === undefined ? wanted : later(p.knownSince, earlier(wanted, concert));
     return {
       ...base,
-      on: p.knownSince,
+      on: firstLook,
       by: 'unknown-age',
       numbers: undated.length ? undated.map((s) => s.number) : numbers,
     };

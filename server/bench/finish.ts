@@ -518,8 +518,14 @@ export async function undoFinish(
       .update({ status: 'open', cancelled_by_record_id: null });
     await trx('report').where({ closed_by_record_id: record.id }).update({ closed_by_record_id: null });
     await reopenRequests(trx, record.id);
-    await trx('job').where({ id: record.job_id }).increment('version', 1).update({ status: 'open' });
-    await reserveKit(trx, acting, record.job_id);
+    const job = must(await trx('job').where({ id: record.job_id }).first());
+    // What was entered later was never on the bench, and does not come there.
+    const wasDone = job.procedure_hash !== null;
+    await trx('job')
+      .where({ id: record.job_id })
+      .increment('version', 1)
+      .update({ status: wasDone ? 'open' : 'cancelled' });
+    if (wasDone) await reserveKit(trx, acting, record.job_id);
     await refreshInstrument(trx, record.instrument_id, { now: acting.now, timeZone: programme.time_zone });
     return { result: { jobId: record.job_id, correctionId }, entity: 'change_record', entityId: record.id };
   });

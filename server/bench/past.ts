@@ -1,17 +1,92 @@
 import type { Knex } from 'knex';
 import type { PastWork } from '../../contract/bench';
+import type { LocalDate } from '../../core/dates';
 import { describeBuild } from '../../core/instruments/build';
 import { tagKey } from '../../core/instruments/tag';
 import { instantOf, localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
-import { loadMany } from '../fleet/instruments';
+import { type Instrument, loadMany } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
 import { programmeRow } from '../programme/programme';
 
 /** The hour of a day at which work of long ago is taken to have been done. */
 const AT_HOUR = 12;
+
+export interface PastChange {
+  on: LocalDate;
+  /** Nobody knows the day itself. */
+  about: boolean;
+  personId: number;
+  note: string;
+  /** Strings that went on; null: all of them. */
+  numbers: readonly number[] | null;
+  now: number;
+  timeZone: string;
+}
+
+/** The instant of a change of which the day alone is known. */
+export const pastInstant = (p: Pick<PastChange, 'on' | 'now' | 'timeZone'>): number =>
+  Math.min(p.now, instantOf(p.on, AT_HOUR, p.timeZone));
+
+/** What is written of a change of the past: its job, its record and a string's entry of it. */
+export const pastRows = (p: PastChange, positions: readonly number[]) => {
+  const at = pastInstant(p);
+  return {
+    job: {
+      kind:
+        positions.length === 1 ? ('one-string' as const) : p.numbers ? ('part-set' as const) : ('full-set' as const),
+      status: 'finished' as const,
+      strings: JSON.stringify(positions),
+      halves: '[]',
+      opened_by: p.personId,
+      opened_at: at,
+    },
+    record: {
+      kind: 'change',
+      corrects_id: null,
+      at,
+      on_day: p.on,
+      person_id: p.personId,
+      summary: `${p.about ? 'about then: ' : ''}${p.numbers ? 'some new strings' : 'new strings'}, entered later`,
+      notes: p.note,
+      minutes: null,
+    },
+    entry: { action: 'fit' as const, lot_id: null, broken: 0, cost_cents: 0, at },
+  };
+};
+
+/** Writes a change of the past of one instrument and makes its state anew. @returns the record's id */
+export async function writePast(
+  trx: Knex,
+  instrument: Pick<Instrument, 'id' | 'positions'>,
+  p: PastChange,
+): Promise<{ recordId: number; jobId: number }> {
+  const fitted = instrument.positions.filter((x) => p.numbers === null || p.numbers.includes(x.number));
+  const rows = pastRows(
+    p,
+    fitted.map((x) => x.number),
+  );
+  const jobId = await insertId(trx, 'job', { instrument_id: instrument.id, ...rows.job });
+  const recordId = await insertId(trx, 'change_record', {
+    job_id: jobId,
+    instrument_id: instrument.id,
+    ...rows.record,
+  });
+  await trx('string_entry').insert(
+    fitted.map((x) => ({
+      ...rows.entry,
+      record_id: recordId,
+      instrument_id: instrument.id,
+      number: x.number,
+      product_id: x.houseProductId,
+      half: x.houseHalf,
+    })),
+  );
+  await refreshInstrument(trx, instrument.id, p);
+  return { recordId, jobId };
+}
 
 /**
  * Records string changes of the past, of several instruments at once: the usual strings went on that day. Nothing is taken
@@ -63,44 +138,16 @@ export async function recordPast(db: Knex, acting: Acting, p: PastWork): Promise
       .where({ id: p.personId ?? acting.personId })
       .first();
     if (!person) throw notFound('This person');
-    const at = Math.min(acting.now, instantOf(p.on, AT_HOUR, timeZone));
-    for (const instrument of await loadMany(trx, ids)) {
-      const jobId = await insertId(trx, 'job', {
-        instrument_id: instrument.id,
-        kind: 'full-set',
-        status: 'finished',
-        strings: JSON.stringify(instrument.positions.map((x) => x.number)),
-        halves: '[]',
-        opened_by: person.id,
-        opened_at: at,
+    for (const instrument of await loadMany(trx, ids))
+      await writePast(trx, instrument, {
+        on: p.on,
+        about: p.about,
+        personId: person.id,
+        note: p.note,
+        numbers: null,
+        now: acting.now,
+        timeZone,
       });
-      const recordId = await insertId(trx, 'change_record', {
-        job_id: jobId,
-        instrument_id: instrument.id,
-        kind: 'change',
-        corrects_id: null,
-        at,
-        on_day: p.on,
-        person_id: person.id,
-        summary: `${p.about ? 'about then: ' : ''}new strings, entered later`,
-        notes: p.note,
-        minutes: null,
-      });
-      for (const position of instrument.positions)
-        await trx('string_entry').insert({
-          record_id: recordId,
-          instrument_id: instrument.id,
-          number: position.number,
-          action: 'fit',
-          product_id: position.houseProductId,
-          lot_id: null,
-          half: position.houseHalf,
-          broken: 0,
-          cost_cents: 0,
-          at,
-        });
-      await refreshInstrument(trx, instrument.id, { now: acting.now, timeZone });
-    }
     return { result: { recorded: rows.length }, entity: 'change_record', entityId: 0 };
   });
 }

@@ -66,6 +66,9 @@ class ReadingClient extends BetterSqlite {
 /** A connection beside the one that writes; it reads what was written until it asks, and waits for nobody. */
 export const openReader = (folder: string): Db => connect(folder, ReadingClient);
 
+/** A connection that writes beside the server's, as of a thread with long work; the schema is up to date already. */
+export const openWriter = (folder: string): Db => connect(folder);
+
 /** The folder a connection belongs to. */
 export const folderOf = (db: Db): string => dirname(db.client.connectionSettings.filename);
 

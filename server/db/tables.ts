@@ -1,6 +1,8 @@
 // Made from the schema by scripts/tables.ts; a test says when it is no longer true.
 import type { Knex } from 'knex';
 import type { Family } from '../../core/instruments/build';
+import type { Subject } from '../../core/intake/columns';
+import type { DayStyle } from '../../core/intake/days';
 import type { Said } from '../../core/procedures/answers';
 import type { Lead } from '../../core/procedures/led';
 import type { JobKind } from '../../core/procedures/types';
@@ -168,6 +170,12 @@ interface Rows {
     noted_length_mm: number | null;
     noted_on: string | null;
     facts: string;
+    maker: string;
+    model: string;
+    serial: string;
+    retired_why: string;
+    first_look_on: string | null;
+    retired_on: string | null;
   };
   instrument_busy: {
     id: number;
@@ -221,6 +229,42 @@ interface Rows {
     due_work: string;
     last_job_id: number | null;
     change_whole: Bool;
+  };
+  intake: {
+    id: number;
+    at: number;
+    person_id: number;
+    file_name: string;
+    sheet: string;
+    subject: Subject;
+    status: 'open' | 'applied' | 'undone' | 'dropped';
+    version: number;
+    found: string;
+    heads: string;
+    rows: string;
+    decisions: string;
+    applied_at: number | null;
+    applied_by: number | null;
+    made: string;
+  };
+  intake_made: {
+    id: number;
+    intake_id: number;
+    entity: string;
+    entity_id: number;
+    version: number | null;
+    before: string | null;
+  };
+  intake_profile: {
+    heads_key: string;
+    subject: Subject;
+    fields: string;
+    day_style: DayStyle;
+  };
+  intake_word: {
+    word: string;
+    means: string;
+    at: number;
   };
   interval_version: {
     id: number;
@@ -444,6 +488,7 @@ interface Rows {
     supplier_id: number | null;
     retired_on: string | null;
     small_part: string;
+    size: string | null;
   };
   programme: {
     id: number;

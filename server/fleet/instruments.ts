@@ -53,6 +53,10 @@ export interface Instrument {
   player: Player;
   note: string;
   knownSinceOn: string;
+  /** The day set for a first look, where many instruments of unknown age came at once. */
+  firstLookOn: string | null;
+  /** Sold, lost or written off on that day. */
+  retiredOn: string | null;
   version: number;
 }
 
@@ -115,6 +119,8 @@ export function instrumentOf(row: Row, positionRows: Row[]): Instrument {
     player: ((row.player as string | undefined) ?? 'average') as Player,
     note: row.note as string,
     knownSinceOn: row.known_since_on as string,
+    firstLookOn: (row.first_look_on as string | null) ?? null,
+    retiredOn: (row.retired_on as string | null) ?? null,
     version: row.version as number,
   };
 }

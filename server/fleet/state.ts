@@ -109,6 +109,7 @@ export function dueStateOf(p: StateInput) {
     concerts: p.concerts,
     settlingDays: settlingDays(cores),
     knownSince: instrument.knownSinceOn,
+    firstLookOn: instrument.firstLookOn,
   };
   const due = dueOf({
     ...shared,
@@ -243,7 +244,17 @@ export async function refreshStates(
   changed?: (id: number) => StateInput['changed'],
 ): Promise<void> {
   for (let i = 0; i < ids.length; i += AT_ONCE) {
-    const rows = (await stateInputs(trx, ids.slice(i, i + AT_ONCE), at, changed)).map(stateOf);
+    const some = ids.slice(i, i + AT_ONCE);
+    // What is not here any more has no state: it is neither listed nor due nor planned.
+    const gone = new Set(
+      await trx('instrument').whereIn('id', among(trx, some)).whereNotNull('retired_on').pluck('id'),
+    );
+    if (gone.size > 0)
+      await trx('instrument_state')
+        .whereIn('instrument_id', among(trx, [...gone]))
+        .del();
+    const here = some.filter((id) => !gone.has(id));
+    const rows = (await stateInputs(trx, here, at, changed)).map(stateOf);
     if (rows.length > 0) await trx('instrument_state').insert(rows).onConflict('instrument_id').merge();
   }
 }

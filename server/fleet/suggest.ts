@@ -9,7 +9,12 @@ import { loadProducts } from './instruments';
 
 /** The set of the catalogue that suits a build: of its family, long enough everywhere, its pull nearest the usual. */
 export async function suggestedSet(db: Knex, build: Build): Promise<number | null> {
-  const sets = await db('product').where({ kind: 'set', family: build.family }).orderBy('id');
+  const sets = await db('product')
+    .where({ kind: 'set', family: build.family })
+    .whereNull('retired_on')
+    // A set for one size is proposed for no other.
+    .where((q) => q.whereNull('size').orWhere({ size: build.size }))
+    .orderBy('id');
   const items = await db('set_item').whereIn(
     'set_id',
     among(

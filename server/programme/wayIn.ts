@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { count } from '../../core/count';
 
 /** One thing that a first planned week needs, with its answer so far. */
 export interface WayStep {
@@ -12,25 +13,23 @@ export interface WayStep {
   href: string;
 }
 
-const many = (n: number, one: string, more = `${one}s`) => `${n} ${n === 1 ? one : more}`;
-
 /** The way from an empty programme to a planned week, computed from what is there; all done: there is nothing to show. */
 export async function wayIn(db: Knex): Promise<WayStep[]> {
-  const count = async (query: Knex.QueryBuilder) =>
+  const number = async (query: Knex.QueryBuilder) =>
     Number(((await query.count({ n: '*' }).first()) as { n: number }).n);
-  const places = await count(db('place').whereNull('retired_on'));
-  const people = await count(db('person').whereNull('retired_on').whereNot({ role: 'teacher' }));
-  const hours = await count(db('availability'));
-  const instruments = await count(db('instrument'));
-  const unstrung = await count(db('instrument').whereNull('house_set_id'));
-  const unknown = await count(db('instrument_state').where({ due_by: 'unknown-age' }));
-  const shelf = await count(db('lot_balance').where('on_hand', '>', 0));
-  const published = await count(db('plan'));
+  const places = await number(db('place').whereNull('retired_on'));
+  const people = await number(db('person').whereNull('retired_on').whereNot({ role: 'teacher' }));
+  const hours = await number(db('availability'));
+  const instruments = await number(db('instrument').whereNull('retired_on'));
+  const unstrung = await number(db('instrument').whereNull('house_set_id').whereNull('retired_on'));
+  const unknown = await number(db('instrument_state').where({ due_by: 'unknown-age' }));
+  const shelf = await number(db('lot_balance').where('on_hand', '>', 0));
+  const published = await number(db('plan'));
   const done = instruments - unstrung;
   return [
     {
       name: 'People and places',
-      says: `${many(people, 'person', 'people')} at ${many(places, 'place')}`,
+      says: `${count(people, 'person', 'people')} at ${count(places, 'place')}`,
       done: people > 1 || hours > 0,
       next: 'who works on the strings, and where',
       press: 'Add people and places',
@@ -38,7 +37,7 @@ export async function wayIn(db: Knex): Promise<WayStep[]> {
     },
     {
       name: 'When they are there',
-      says: hours === 0 ? 'nobody’s hours yet' : `${many(hours, 'shift')} a week`,
+      says: hours === 0 ? 'nobody’s hours yet' : `${count(hours, 'shift')} a week`,
       done: hours > 0,
       next: 'when somebody is there to work',
       press: 'Enter hours',
@@ -46,11 +45,11 @@ export async function wayIn(db: Knex): Promise<WayStep[]> {
     },
     {
       name: 'Instruments',
-      says: instruments === 0 ? 'none yet' : `${many(instruments, 'instrument')}`,
+      says: instruments === 0 ? 'none yet' : `${count(instruments, 'instrument')}`,
       done: instruments > 0,
-      next: 'the first instrument',
-      press: 'Add an instrument',
-      href: '/instruments/new',
+      next: 'the instruments, as a list or one by one',
+      press: 'Bring a list',
+      href: '/programme/import',
     },
     {
       name: 'Which strings go on them',
@@ -72,7 +71,7 @@ export async function wayIn(db: Knex): Promise<WayStep[]> {
     },
     {
       name: 'What lies on the shelf',
-      says: shelf === 0 ? 'nothing yet' : many(shelf, 'lot'),
+      says: shelf === 0 ? 'nothing yet' : count(shelf, 'lot'),
       done: shelf > 0,
       next: 'what lies on the shelf',
       press: 'Count the shelf',

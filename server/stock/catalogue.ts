@@ -9,7 +9,7 @@ import { type Acting, change, insertId } from '../db/change';
 import { must } from '../db/must';
 import { notFound, refused } from '../errors';
 import { stringToFit } from '../fleet/fit';
-import { loadInstrument, loadProducts, type StringProduct } from '../fleet/instruments';
+import { type Instrument, loadInstrument, loadProducts, type StringProduct } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
 import { programmeRow } from '../programme/programme';
 import { requireSetFor } from './products';
@@ -125,6 +125,25 @@ export async function addHybrid(
   });
 }
 
+/** Writes a set down as the usual one of an instrument, string by string. @throws UserError `no-strings` */
+export async function putHouseStrings(
+  trx: Knex,
+  instrument: Pick<Instrument, 'id' | 'positions' | 'version'>,
+  productId: number,
+): Promise<void> {
+  const items = await trx('set_item').where({ set_id: productId });
+  const covered = instrument.positions.filter((x) => items.some((i) => i.number === x.number));
+  if (covered.length === 0)
+    throw refused('no-strings', 'It has none of these strings', 'Choose a set for this family.');
+  for (const x of covered)
+    await trx('instrument_position')
+      .where({ instrument_id: instrument.id, number: x.number })
+      .update({ house_product_id: items.find((i) => i.number === x.number)?.product_id });
+  await trx('instrument')
+    .where({ id: instrument.id })
+    .update({ house_set_id: productId, version: instrument.version + 1 });
+}
+
 /** Makes a set or a hybrid the house strings of an instrument, with the reason where it is not what fits best. */
 export async function giveHouseStrings(
   db: Knex,
@@ -136,17 +155,7 @@ export async function giveHouseStrings(
     if (instrument.version !== p.expectedVersion)
       throw refused('stale', 'Somebody changed it', `Reload ${p.tag} first.`);
     await requireSetFor(trx, p.productId, instrument.build.family);
-    const items = await trx('set_item').where({ set_id: p.productId });
-    const covered = instrument.positions.filter((x) => items.some((i) => i.number === x.number));
-    if (covered.length === 0)
-      throw refused('no-strings', 'It has none of these strings', 'Choose a set for this family.');
-    for (const x of covered)
-      await trx('instrument_position')
-        .where({ instrument_id: instrument.id, number: x.number })
-        .update({ house_product_id: items.find((i) => i.number === x.number)?.product_id });
-    await trx('instrument')
-      .where({ id: instrument.id })
-      .update({ house_set_id: p.productId, version: instrument.version + 1 });
+    await putHouseStrings(trx, instrument, p.productId);
     const programme = await programmeRow(trx);
     await refreshInstrument(trx, instrument.id, { now: acting.now, timeZone: programme.time_zone });
     return { result: { tag: p.tag }, entity: 'instrument', entityId: instrument.id };

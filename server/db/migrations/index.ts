@@ -19,6 +19,7 @@ import asFound from './0017-as-found';
 import practice from './0018-practice';
 import smallParts from './0019-small-parts';
 import manage from './0020-manage';
+import intake from './0021-intake';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -42,4 +43,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0018-practice': practice,
   '0019-small-parts': smallParts,
   '0020-manage': manage,
+  '0021-intake': intake,
 };

@@ -1,0 +1,253 @@
+import { STRING_ENDS } from '../instruments/build';
+import { defaultBuild } from '../instruments/defaults';
+import { CORE_MATERIALS, MATERIAL_NAMES } from '../strings/materials';
+import { readNumber } from './days';
+import type { KnownProduct, NewProduct, Op, RowReader } from './draft';
+import { guessKind } from './kinds';
+import { alike, fold } from './text';
+
+/** What taking a row over does, in words; `same`: it says nothing new. */
+interface Read {
+  op: Op | null;
+  says: string;
+  same: boolean;
+}
+const NOTHING: Read = { op: null, says: '', same: false };
+const SAME: Read = { op: null, says: '', same: true };
+
+const ROLE_WORDS: Record<string, readonly string[]> = {
+  coordinator: ['coordinator', 'koordinator', 'head', 'leitung', 'lead', 'manager'],
+  technician: ['technician', 'tech', 'techniker', 'luthier', 'repairer', 'bench'],
+  helper: ['helper', 'student', 'student helper', 'hilfe', 'volunteer', 'assistant'],
+  teacher: ['teacher', 'lehrer', 'lehrkraft', 'tutor', 'instructor'],
+};
+
+const YES = /^(?:y|yes|ja|j|true|1|x|oui|store|✓)$/;
+
+export function readPerson(r: RowReader, before: ReadonlyMap<string, number>): Read {
+  const name = r.short('name', 60);
+  if (!name) r.bad('name', 'no name');
+  if (before.has(fold(name))) r.bad('name', `${name} stands in row ${before.get(fold(name))} too`);
+  const word = fold(r.text('role'));
+  const role = word
+    ? Object.keys(ROLE_WORDS).find((k) =>
+        ROLE_WORDS[k]?.some((w) => w === word || (w.length > 4 && alike(w, word) > 0.75)),
+      )
+    : 'technician';
+  if (!role) r.bad('role', `“${r.text('role').slice(0, 30)}” is no role here`, Object.keys(ROLE_WORDS));
+  const initials = r.short('initials', 4);
+  const place = r.place('place');
+  if (r.isBad || !role) return NOTHING;
+  const known = r.known.people.find((p) => fold(p.name) === fold(name));
+  if (!known) return { op: { does: 'person', name, initials, role, place }, says: role, same: false };
+  const next = {
+    initials: initials || known.initials,
+    role: word ? role : known.role,
+    place: r.text('place') ? place : { id: known.placeId },
+  };
+  const moved = !('id' in next.place) || next.place.id !== known.placeId;
+  const said = [
+    next.role !== known.role && next.role,
+    next.initials !== known.initials && `initials ${next.initials}`,
+    moved && `works at ${r.text('place')}`,
+  ].filter(Boolean);
+  return said.length === 0
+    ? SAME
+    : { op: { does: 'person-change', id: known.id, ...next }, says: said.join('; '), same: false };
+}
+
+export function readPlace(r: RowReader, before: ReadonlyMap<string, number>): Read {
+  const name = r.short('name', 60);
+  if (!name) r.bad('name', 'no name');
+  if (before.has(fold(name))) r.bad('name', `${name} stands in row ${before.get(fold(name))} too`);
+  const store = YES.test(fold(r.text('store')));
+  if (r.isBad) return NOTHING;
+  const known = r.known.places.find((p) => fold(p.name) === fold(name));
+  if (!known)
+    return { op: { does: 'place', name, store }, says: store ? 'strings are kept there' : 'new place', same: false };
+  if (!r.text('store') || store === known.isStore) return SAME;
+  return {
+    op: { does: 'place-change', id: known.id, store },
+    says: store ? 'strings are kept there' : 'no strings are kept there',
+    same: false,
+  };
+}
+
+export function readChange(r: RowReader): Read {
+  const instrument = r.instrument();
+  const since = r.past('on');
+  if (!since && !r.isBad) r.bad('on', 'no day');
+  const who = r.text('person');
+  const person = who
+    ? (r.known.people.find((p) => fold(p.name) === fold(who) || fold(p.initials) === fold(who)) ?? null)
+    : null;
+  if (who && !person) r.remark('person', `${who.slice(0, 30)} is nobody here: kept in the note`);
+  const numbersText = r.text('numbers');
+  const all = !numbersText || /^(?:all|alle|set|satz|full|\*)/.test(fold(numbersText));
+  const numbers = all ? null : (numbersText.match(/\d{1,2}/g) ?? []).map(Number);
+  const note = r.short('note', 300);
+  if (instrument && numbers) {
+    const there = new Set(defaultBuild(instrument.family, instrument.size).positions.map((p) => p.number));
+    const none = numbers.find((n) => !there.has(n));
+    if (numbers.length === 0 || none !== undefined)
+      r.bad('numbers', none === undefined ? 'which strings?' : `there is no string ${none} on it`, ['all']);
+  }
+  if (r.isBad || !instrument || !since) return NOTHING;
+  if (instrument.changedOn !== null && since.on <= instrument.changedOn) {
+    r.remark('on', `a change of ${instrument.changedOn} is on record`);
+    return SAME;
+  }
+  if (instrument.onBench) {
+    r.bad('tag', `${instrument.tag} is open on the bench; finish or put away that job first`);
+    return NOTHING;
+  }
+  return {
+    op: {
+      does: 'past',
+      tag: instrument.tag,
+      since,
+      person: person?.id ?? null,
+      numbers: numbers ? [...new Set(numbers)].sort((a, b) => b - a) : null,
+      note: [note, who && !person ? `by ${who}` : ''].filter(Boolean).join('; '),
+    },
+    says: numbers ? `strings ${numbers.join(', ')}` : 'all strings',
+    same: false,
+  };
+}
+
+const CODE = /^[A-Za-z0-9.-]{2,24}$/;
+
+function cents(r: RowReader, field: string): number | null {
+  const text = r.text(field).replace(/[^\d.,-]/g, '');
+  if (!text) return null;
+  const number = readNumber(text);
+  if (number === null || number < 0) r.bad(field, 'a price is a number');
+  return number === null ? null : Math.round(number * 100);
+}
+
+export function readProduct(r: RowReader, before: ReadonlyMap<string, number>): Read {
+  const sku = r.text('sku');
+  const name = r.short('name', 80);
+  if (!CODE.test(sku))
+    r.bad('sku', 'a code is two to 24 letters, digits, dots or hyphens', [
+      sku
+        .replace(/[^A-Za-z0-9.-]+/g, '-')
+        .replace(/^-+|-+$/g, '')
+        .slice(0, 24),
+    ]);
+  if (before.has(fold(sku))) r.bad('sku', `this code stands in row ${before.get(fold(sku))} too`, [`${sku}-2`]);
+  if (name.length < 2) r.bad('name', 'no name');
+  const price = cents(r, 'price');
+  const known = r.known.products.find((p) => fold(p.sku) === fold(sku));
+  if (known) {
+    if (r.isBad) return NOTHING;
+    if (price === null || price === known.priceCents) return SAME;
+    return {
+      op: { does: 'price', id: known.id as number, sku: known.sku, cents: price },
+      says: `price ${(price / 100).toFixed(2)}`,
+      same: false,
+    };
+  }
+  const word = r.text('kind');
+  const guess = guessKind(word);
+  const said = guess.best;
+  if (!said || guess.confidence === 'unsure')
+    r.bad('kind', word ? `“${word.slice(0, 30)}” is no one kind of instrument` : 'for which kind of instrument?');
+  // 12, 16, 24w, 53: as they are said, thinnest first; a w after a number: wound, a p: plain.
+  const gauges = [...r.text('gauges').matchAll(/(\d{1,3}(?:\.\d)?)\s*(w|p)?/gi)].map((m) => ({
+    thou: Number(m[1]),
+    wound: m[2] ? m[2].toLowerCase() === 'w' : null,
+  }));
+  const decimal = gauges.some((g) => g.thou < 4 || g.thou > 400);
+  if (gauges.length === 0 || decimal) r.bad('gauges', 'gauges in thousandths of an inch: 12 16 24w 32w 42w 53w');
+  if (said && gauges.length > 1) {
+    const strings = defaultBuild(said.family, said.size).positions.length;
+    if (gauges.length !== strings) r.bad('gauges', `${gauges.length} gauges for ${strings} strings`);
+  }
+  const coreWord = fold(r.text('core'));
+  const core = coreWord
+    ? CORE_MATERIALS.find(
+        (c) => fold(c) === coreWord || fold(MATERIAL_NAMES[c]) === coreWord || alike(fold(c), coreWord) > 0.7,
+      )
+    : undefined;
+  if (coreWord && !core)
+    r.bad(
+      'core',
+      `“${coreWord.slice(0, 20)}” is no core`,
+      CORE_MATERIALS.map((c) => MATERIAL_NAMES[c]),
+    );
+  const endWord = fold(r.text('end')).replace(/ end$/, '');
+  const end = endWord ? STRING_ENDS.find((e) => fold(e).replace('-', ' ') === endWord.replace('-', ' ')) : undefined;
+  if (endWord && !end) r.bad('end', `“${endWord.slice(0, 20)}” is no end of a string`, [...STRING_ENDS]);
+  const lengthMm = r.text('length') ? readNumber(r.text('length')) : null;
+  if (r.text('length') && (lengthMm === null || lengthMm < 100 || lengthMm > 5000))
+    r.bad('length', 'a length is 100 to 5000 mm');
+  if (r.isBad || !said) return NOTHING;
+  const sorted = gauges.length > 1 && (gauges[0]?.thou ?? 0) < (gauges.at(-1)?.thou ?? 0) ? gauges.reverse() : gauges;
+  const product: NewProduct = {
+    sku,
+    name,
+    family: said.family,
+    size: said.size,
+    gauges: sorted,
+    core: core ?? '',
+    end: end ?? '',
+    lengthMm,
+    cents: price ?? 0,
+  };
+  return {
+    op: { does: 'product', product },
+    says: gauges.length === 1 ? 'single string' : `set of ${gauges.length}`,
+    same: false,
+  };
+}
+
+function findProduct(products: readonly KnownProduct[], text: string): KnownProduct | null {
+  const folded = fold(text);
+  const named = products.filter((p) => fold(p.sku) === folded || fold(p.name) === folded);
+  return named[0] ?? null;
+}
+
+export function readShelf(r: RowReader): Read {
+  const word = r.text('sku');
+  const product = word ? findProduct(r.known.products, word) : null;
+  if (!word) r.bad('sku', 'no code');
+  else if (!product) r.bad('sku', `${word.slice(0, 30)} is not among the strings; add it there first`);
+  const quantity = readNumber(r.text('quantity'));
+  if (quantity === null || !Number.isInteger(quantity) || quantity < 0 || quantity > 10_000)
+    r.bad('quantity', 'a whole number up to 10,000');
+  const place = r.place('place');
+  const price = cents(r, 'price');
+  if (r.isBad || !product || quantity === null) return NOTHING;
+  const form = product.kind === 'set' ? 'set' : 'single';
+  const here = 'id' in place ? (r.known.onHand.get(`${product.id}/${form}/${place.id}`) ?? 0) : 0;
+  const more = quantity - here;
+  if (more === 0) return SAME;
+  if (more < 0) {
+    r.bad('quantity', `${here} are on the book there; count the shelf to take some off`);
+    return NOTHING;
+  }
+  return {
+    op: { does: 'shelf', productId: product.id as number, place, quantity: more, form, cents: price },
+    says: `${more} more of ${product.name}`,
+    same: false,
+  };
+}
+
+export function readLoan(r: RowReader): Read {
+  const instrument = r.instrument();
+  const from = r.day('from');
+  const to = r.day('to');
+  if (!from && !r.isBad) r.bad('from', 'no day');
+  if (from && to && to.on < from.on) r.bad('to', 'it ends before it begins');
+  const why = r.short('why', 120);
+  if (r.isBad || !instrument || !from) return NOTHING;
+  // What is lent without an end is gone until it is said to be back.
+  const until = to?.on ?? '2199-12-31';
+  if (r.known.busy.has(`${instrument.id}/${from.on}/${until}`)) return SAME;
+  return {
+    op: { does: 'loan', tag: instrument.tag, from: from.on, to: until, why: why || 'on loan' },
+    says: to ? `${from.on} to ${until}` : `from ${from.on} on`,
+    same: false,
+  };
+}

@@ -1,0 +1,299 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { INTAKE_FILTERS } from '../../../contract/intake';
+import { count } from '../../../core/count';
+import { FAMILIES, SIZES } from '../../../core/instruments/build';
+import { SUBJECT_NAMES, SUBJECTS } from '../../../core/intake/columns';
+import { DAY_STYLE_NAMES, DAY_STYLES } from '../../../core/intake/days';
+import { sayKind } from '../../../core/intake/kinds';
+import type { IntakeView } from '../../../server/intake/intake';
+import type { Asked } from '../../ui/commands';
+import { LONG_WORK_MS } from '../../ui/post';
+import { Told } from '../../ui/Told';
+import { useCommand } from '../../ui/useCommand';
+import { Questions } from './Questions';
+import { Rows } from './Rows';
+import { sayFound, sayMade } from './words';
+
+type Show = (typeof INTAKE_FILTERS)[number];
+type Decision = Omit<Asked<`/api/intake/${number}/decide`>, 'expectedVersion'>;
+
+/** All kinds there are, for whoever knows better than the words. */
+const KINDS = FAMILIES.flatMap((family) =>
+  (['right', 'left'] as const).flatMap((handedness) =>
+    SIZES[family].map((size) => ({
+      value: `${family}/${handedness}/${size}`,
+      says: sayKind({ family, size, handedness }),
+    })),
+  ),
+);
+
+/** A list that came: what it would do, what has to be asked, and taking it over or back. */
+export function ImportApp({ first }: { first: IntakeView }) {
+  const [view, setView] = useState(first);
+  const [show, setShow] = useState<Show>('all');
+  const [progress, setProgress] = useState<{ done: number; of: number } | null>(null);
+  const decideCommand = useCommand();
+  const command = useCommand();
+  const stopping = useCommand();
+  const load = useCallback(
+    async (next: Show, from = 0) => {
+      const answer = await fetch(`/api/intake/${first.id}?show=${next}&from=${from}`).catch(() => null);
+      if (!answer?.ok) return;
+      const fresh = (await answer.json()) as IntakeView;
+      setView((was) => (from > 0 ? { ...fresh, rows: [...was.rows, ...fresh.rows] } : fresh));
+    },
+    [first.id],
+  );
+  const decide = useCallback(
+    async (decision: Decision) => {
+      await decideCommand.run(`/api/intake/${first.id}/decide`, { ...decision, expectedVersion: view.version });
+      // Refused or not, it is shown as it stands.
+      await load(show);
+    },
+    [decideCommand, first.id, view.version, load, show],
+  );
+  const choose = (next: Show) => {
+    setShow(next);
+    void load(next);
+  };
+  const watching = useRef(0);
+  useEffect(() => () => window.clearInterval(watching.current), []);
+  const takeOver = async () => {
+    setProgress({ done: 0, of: 0 });
+    watching.current = window.setInterval(async () => {
+      const answer = await fetch(`/api/intake/${first.id}?progress`).catch(() => null);
+      const now = answer?.ok ? ((await answer.json()) as { done: number; of: number } | null) : null;
+      if (now) setProgress(now);
+    }, 700);
+    await command.run(`/api/intake/${first.id}/apply`, { expectedVersion: view.version }, { patienceMs: LONG_WORK_MS });
+    window.clearInterval(watching.current);
+    setProgress(null);
+    await load(show);
+  };
+  const open = view.status === 'open';
+  const { counts } = view;
+  const takes = counts.add + counts.change;
+  const kinds = useMemo(() => KINDS, []);
+  const noun = {
+    instruments: 'instrument',
+    people: 'person',
+    places: 'place',
+    changes: 'string change',
+    strings: 'product',
+    shelf: 'line of the shelf',
+    loans: 'loan',
+  }[view.subject];
+  const nouns = { people: 'people', shelf: 'lines of the shelf' }[view.subject as string];
+  const headline = !open
+    ? view.status === 'applied'
+      ? `${view.fileName} is taken over: ${sayMade(view.made)}`
+      : `${view.fileName} was taken back`
+    : view.lacking.length > 0
+      ? `Which column is the ${view.lacking.join(' and the ').toLowerCase()}?`
+      : takes === 0 && counts.problem === 0
+        ? `${view.fileName} says nothing new`
+        : `${view.fileName}: ${count(takes, noun, nouns)} ${takes === 1 ? 'is' : 'are'} clear${counts.problem > 0 ? `, ${counts.problem} ${counts.problem === 1 ? 'needs' : 'need'} you` : ''}`;
+  return (
+    <div className="grid gap-4">
+      <div>
+        <h1 className="text-2xl font-bold">{headline}</h1>
+        <p className="muted">
+          {sayFound(view)}{' '}
+          {open
+            ? 'Nothing is changed before you press Take over; afterwards it can be taken back as a whole.'
+            : view.status === 'applied'
+              ? 'It can be taken back as a whole, until something stands on it.'
+              : 'All is as it was before. Bring the file again to take it over.'}
+        </p>
+      </div>
+      {open && (
+        <div className="flex flex-wrap items-center gap-3">
+          <button
+            type="button"
+            className="btn btn-primary"
+            disabled={progress !== null || takes === 0 || view.lacking.length > 0}
+            onClick={() => void takeOver()}
+          >
+            {counts.problem > 0 ? `Take over ${takes}, keep ${counts.problem} for later` : `Take over ${takes}`}
+          </button>
+          {progress && (
+            <>
+              <progress
+                className="progress progress-primary w-48"
+                value={progress.done}
+                max={Math.max(1, progress.of)}
+                aria-label="Taken over so far"
+              />
+              <span role="status">{progress.of > 0 ? `${progress.done} of ${progress.of}` : 'begins'}</span>
+              <button
+                type="button"
+                className="btn btn-sm"
+                onClick={() => void stopping.run(`/api/intake/${view.id}/stop`, {})}
+              >
+                Stop, take over nothing
+              </button>
+            </>
+          )}
+          {!progress && (
+            <button
+              type="button"
+              className="btn"
+              onClick={async () => {
+                const done = await command.run(`/api/intake/${view.id}/drop`, { expectedVersion: view.version });
+                if (done) location.assign(done.location);
+              }}
+            >
+              Put this list away
+            </button>
+          )}
+        </div>
+      )}
+      <Told says={command.says} />
+      {view.others.length > 0 && (
+        <p className="flex flex-wrap gap-x-4">
+          <span className="muted">Other sheets of this file:</span>
+          {view.others.map((o) => (
+            <a key={o.id} className="link" href={`/programme/import/${o.id}`}>
+              {o.sheet} ({SUBJECT_NAMES[o.subject].toLowerCase()}
+              {o.status === 'open' ? '' : ', done'})
+            </a>
+          ))}
+        </p>
+      )}
+      {open && (
+        <div className="flex flex-wrap gap-4 items-end">
+          <label className="grid gap-1">
+            <span>This list is about</span>
+            <select
+              className="select"
+              value={view.subject}
+              disabled={decideCommand.busy}
+              onChange={(e) => void decide({ subject: e.target.value as IntakeView['subject'] })}
+            >
+              {SUBJECTS.map((s) => (
+                <option key={s} value={s}>
+                  {SUBJECT_NAMES[s]}
+                </option>
+              ))}
+            </select>
+          </label>
+          {view.fields.some((f) => f === 'on' || f === 'from' || f === 'to') && (
+            <label className="grid gap-1">
+              <span>
+                Days are written{' '}
+                {!view.dayStyleSure && <span className="text-accent">both orders are possible: look</span>}
+              </span>
+              <select
+                className="select"
+                value={view.dayStyle}
+                disabled={decideCommand.busy}
+                onChange={(e) => void decide({ dayStyle: e.target.value as IntakeView['dayStyle'] })}
+              >
+                {DAY_STYLES.map((s) => (
+                  <option key={s} value={s}>
+                    {DAY_STYLE_NAMES[s]}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
+        </div>
+      )}
+      {open && <Questions view={view} kinds={kinds} decide={decide} busy={decideCommand.busy} />}
+      {open && view.subject === 'instruments' && counts.add > 0 && (
+        <section className="card-paper px-4 py-3 grid gap-2" aria-labelledby="unsaid">
+          <h2 id="unsaid" className="font-bold">
+            Where the list says nothing
+          </h2>
+          {view.unknownAge > 0 && (
+            <label className="flex flex-wrap items-center gap-2">
+              <span>
+                {count(view.unknownAge, 'instrument has', 'instruments have')} no day of their last strings: look at
+                them first,
+              </span>
+              <select
+                className="select select-sm w-auto"
+                value={view.spreadWeeks}
+                onChange={(e) => void decide({ spreadWeeks: Number(e.target.value) })}
+              >
+                <option value={0}>all at once</option>
+                {[2, 4, 6, 8, 12].map((w) => (
+                  <option key={w} value={w}>
+                    spread over {w} weeks
+                  </option>
+                ))}
+              </select>
+              <span className="muted">those that are played most first</span>
+            </label>
+          )}
+          {view.unstrung > 0 && (
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox"
+                checked={view.usualSets}
+                onChange={(e) => void decide({ usualSets: e.target.checked })}
+              />
+              Give {count(view.unstrung, 'instrument')} the usual set of {view.unstrung === 1 ? 'its' : 'their'} kind; a
+              set that is not in Stock yet is made, to be renamed
+            </label>
+          )}
+        </section>
+      )}
+      {view.status === 'applied' && (
+        <div className="flex flex-wrap items-center gap-3">
+          <a className="btn btn-primary" href="/programme">
+            Go on
+          </a>
+          <button
+            type="button"
+            className="btn"
+            disabled={command.busy}
+            onClick={async () => {
+              await command.run(
+                `/api/intake/${view.id}/undo`,
+                { expectedVersion: view.version },
+                { patienceMs: LONG_WORK_MS },
+              );
+              await load(show);
+            }}
+          >
+            Take all of it back
+          </button>
+        </div>
+      )}
+      <Told says={decideCommand.says} />
+      {open && (
+        <>
+          <fieldset className="flex flex-wrap gap-2" aria-label="Rows shown">
+            {(
+              [
+                ['all', `all ${counts.add + counts.change + counts.same + counts.out + counts.problem} rows`],
+                ['problem', `${counts.problem} need you`],
+                ['change', `${counts.change} change something`],
+                ['remark', `${view.remarks} with remarks`],
+                ['out', `${counts.same + counts.out} left alone`],
+              ] as const
+            ).map(([key, says]) => (
+              <button
+                key={key}
+                type="button"
+                className={`btn btn-sm ${show === key ? 'btn-primary' : ''}`}
+                aria-pressed={show === key}
+                onClick={() => choose(key)}
+              >
+                {says}
+              </button>
+            ))}
+          </fieldset>
+          <Rows view={view} decide={decide} busy={decideCommand.busy} />
+          {view.from + view.rows.length < view.shown && view.rows.length < view.shown && (
+            <button type="button" className="btn justify-self-start" onClick={() => void load(show, view.rows.length)}>
+              Show the next {Math.min(100, view.shown - view.rows.length)}
+            </button>
+          )}
+        </>
+      )}
+    </div>
+  );
+}
