@@ -97,6 +97,8 @@ export default defineConfig({
   devToolbar: { enabled: false },
   vite: {
     plugins: [tailwindcss()],
-    ssr: { external: ['better-sqlite3', 'knex', 'pino', 'croner', 'sharp'] },
+    ssr: {
+      external: ['better-sqlite3', 'knex', 'pino', 'croner', 'sharp', 'pdfkit', 'read-excel-file', 'write-excel-file'],
+    },
   },
 });

@@ -44,8 +44,42 @@ export const DetailsShape = z.object({
   placeId: num(z.int()),
   holder: z.string().trim().max(60),
   note: z.string().trim().max(1000),
+  maker: z.string().trim().max(60).optional(),
+  model: z.string().trim().max(60).optional(),
+  serial: z.string().trim().max(60).optional(),
+  /** Left empty: as it is. */
+  hoursPerWeek: z.union([z.literal('').transform(() => null), z.null(), num(z.number().min(0).max(80))]).optional(),
 });
 export type Details = z.output<typeof DetailsShape>;
+
+/** Why an instrument is not in the programme any more. */
+export const GONE = ['sold', 'lost', 'written off', 'given back'] as const;
+
+/** Several instruments at once; what is not said stays. A form sends their tags as one text. */
+export const ManyShape = z
+  .object({
+    tags: z.preprocess(
+      (value) =>
+        typeof value === 'string'
+          ? value
+              .split(',')
+              .map((t) => t.trim())
+              .filter(Boolean)
+          : value,
+      z.array(z.string().max(60)).min(1, 'at least one instrument').max(2000),
+    ),
+    placeId: num(z.int()).optional(),
+    holder: z.string().trim().max(60).optional(),
+    houseSetId: num(z.int()).optional(),
+    /** Null: it is back. */
+    retire: z.union([z.enum(GONE), z.literal('').transform(() => null), z.null()]).optional(),
+  })
+  .refine(
+    (p) => [p.placeId, p.holder, p.houseSetId, p.retire].some((v) => v !== undefined),
+    'Say what is to be changed.',
+  );
+export type ManyInstruments = z.output<typeof ManyShape>;
+export const UndoManyShape = z.object({ undo: z.string().min(8).max(120) });
 
 /** What a photograph is of; its bytes are the body. */
 export const PhotoShape = z.object({ job: num(z.int()), step: z.string().max(120).default('') });

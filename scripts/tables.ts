@@ -4,6 +4,7 @@ import type { Knex } from 'knex';
 import { openDatabase } from '../server/db/connection';
 
 const PATH = 'server/db/tables.ts';
+const FORMAT_PATH = 'docs/formats/programme.schema.json';
 
 /** What a column of text may hold, where it is one of few. */
 const ONE_OF: Record<string, string> = {
@@ -93,8 +94,60 @@ export async function tablesText(db: Knex): Promise<string> {
   return text + TAIL;
 }
 
+const jsonType = (type: string): string =>
+  /int|bool/i.test(type) ? 'integer' : /float|real/i.test(type) ? 'number' : 'string';
+
+/** The JSON Schema of a whole programme as it is taken along. */
+export async function formatText(db: Knex): Promise<string> {
+  const tables: { name: string }[] = await db('sqlite_master')
+    .where({ type: 'table' })
+    .whereNot('name', 'like', 'sqlite_%')
+    .whereNot('name', 'like', 'knex_%')
+    .whereNot('name', 'idempotency')
+    .orderBy('name')
+    .select('name');
+  const properties: Record<string, unknown> = {};
+  for (const { name } of tables) {
+    const columns: { name: string; type: string; notnull: number; pk: number }[] = await db.raw(
+      `pragma table_info(${name})`,
+    );
+    properties[name] = {
+      type: 'array',
+      items: {
+        type: 'object',
+        properties: Object.fromEntries(
+          columns.map((c) => [c.name, { type: c.notnull || c.pk ? jsonType(c.type) : [jsonType(c.type), 'null'] }]),
+        ),
+        required: columns.map((c) => c.name),
+        additionalProperties: false,
+      },
+    };
+  }
+  const schema = {
+    $schema: 'https://json-schema.org/draft/2020-12/schema',
+    title: 'A whole programme of Arvick',
+    description:
+      'Every table as it is kept, a row a line; instants are milliseconds since 1970 UTC, days are YYYY-MM-DD, money is in hundredths, lengths are in mm. Photographs are JPEG files in base64 by the SHA-256 of their bytes.',
+    type: 'object',
+    properties: {
+      format: { const: 'arvick-programme' },
+      schema: { type: 'string', description: 'The last change of the schema that the writer had.' },
+      tables: { type: 'object', properties, required: Object.keys(properties), additionalProperties: false },
+      photos: {
+        type: 'object',
+        patternProperties: { '^[0-9a-f]{64}$': { type: 'string' } },
+        additionalProperties: false,
+      },
+    },
+    required: ['format', 'schema', 'tables', 'photos'],
+    additionalProperties: false,
+  };
+  return `${JSON.stringify(schema)}\n`;
+}
+
 if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href) {
   const db = await openDatabase(process.argv[2] ?? '');
   writeFileSync(PATH, await tablesText(db));
+  writeFileSync(FORMAT_PATH, await formatText(db));
   await db.destroy();
 }

@@ -193,9 +193,15 @@ export class RowReader {
   }
   /** What stands in a field; empty where there is no such column, or somebody wrote that they do not know. */
   text(field: string): string {
-    const column = this.column(field);
-    const value = column < 0 ? '' : (this.cells[column] ?? '').trim();
+    const value = this.raw(field);
     return isNothing(value) ? '' : value;
+  }
+  /** What stands in a field, even where it looks like nothing: somebody may be called that. */
+  raw(field: string): string {
+    const column = this.column(field);
+    const cell = column < 0 ? '' : (this.cells[column] ?? '').trim();
+    // A sheet of Arvick's own puts an apostrophe before what a spreadsheet would take for a formula.
+    return /^'['=+\-@]/.test(cell) ? cell.slice(1) : cell;
   }
   bad(field: string | null, says: string, fixes: string[] = []): void {
     this.remarks.push({ column: field === null ? null : this.column(field), bad: true, says, fixes });
@@ -204,7 +210,7 @@ export class RowReader {
     this.remarks.push({ column: field === null ? null : this.column(field), bad: false, says, fixes: [] });
   }
   short(field: string, most: number): string {
-    const text = this.text(field);
+    const text = field === 'name' ? this.raw(field) : this.text(field);
     if (text.length > most) this.bad(field, `longer than ${most} letters`, [text.slice(0, most)]);
     return text;
   }
@@ -249,7 +255,8 @@ export class RowReader {
     const word = this.text(field);
     if (!word) return { id: this.known.homePlaceId };
     const key = `place:${fold(word)}`;
-    const exact = this.known.places.find((p) => fold(p.name) === fold(word));
+    const exact =
+      this.known.places.find((p) => p.name === word) ?? this.known.places.find((p) => fold(p.name) === fold(word));
     if (exact) return { id: exact.id };
     if (word.length > 60) {
       this.bad(field, 'longer than 60 letters', [word.slice(0, 60)]);

@@ -64,7 +64,9 @@ function setsFor(products: readonly KnownProduct[], kind: KindRead): KnownProduc
 /** The set that free words mean: by its code, its name, its outer gauges, or the words of its name. */
 export function findSet(sets: readonly KnownProduct[], text: string): KnownProduct | null {
   const folded = fold(text);
-  const exact = sets.find((p) => fold(p.sku) === folded || fold(p.name) === folded);
+  const exact =
+    sets.find((p) => p.sku === text || p.name === text) ??
+    sets.find((p) => fold(p.sku) === folded || fold(p.name) === folded);
   if (exact) return exact;
   const gauges = /(\d{1,3})\s*[-–/x]\s*(\d{2,3})/.exec(folded);
   if (gauges) {
@@ -202,7 +204,8 @@ function changed(
     said.push(
       `moves to ${'id' in p.place ? r.known.places.find((x) => 'id' in p.place && x.id === p.place.id)?.name : p.place.name}`,
     );
-  const hours = p.hours !== null && p.hours !== known.hours ? p.hours : null;
+  // A sheet keeps a number to a few figures.
+  const hours = p.hours !== null && Math.abs(p.hours - (known.hours ?? -1)) > 0.001 ? p.hours : null;
   if (hours !== null) said.push(`${hours} hours a week`);
   const set = p.set && p.set.id !== known.setId ? refOf(p.set) : null;
   if (set) said.push(`usual set: ${p.set?.name}`);

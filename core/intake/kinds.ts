@@ -148,7 +148,7 @@ function sizesSaid(words: readonly string[]): string[] {
       if (/^(?:in|inch|inches|zoll|["″”])$/.test(next)) said.push(`${Math.round(number)} in`);
       else if (next === 'cm') said.push(`${Math.round(number / 2.54)} in`);
       // Violas are named by their body alone: 15, 38.
-      else if (number >= 12 && number <= 17) said.push(`${Math.round(number)} in`);
+      else if (number >= 13 && number <= 17) said.push(`${Math.round(number)} in`);
     }
   });
   return said;

@@ -38,7 +38,7 @@ export function readPerson(r: RowReader, before: ReadonlyMap<string, number>): R
   const initials = r.short('initials', 4);
   const place = r.place('place');
   if (r.isBad || !role) return NOTHING;
-  const known = r.known.people.find((p) => fold(p.name) === fold(name));
+  const known = r.known.people.find((p) => p.name === name) ?? r.known.people.find((p) => fold(p.name) === fold(name));
   if (!known) return { op: { does: 'person', name, initials, role, place }, says: role, same: false };
   const next = {
     initials: initials || known.initials,
@@ -62,7 +62,7 @@ export function readPlace(r: RowReader, before: ReadonlyMap<string, number>): Re
   if (before.has(fold(name))) r.bad('name', `${name} stands in row ${before.get(fold(name))} too`);
   const store = YES.test(fold(r.text('store')));
   if (r.isBad) return NOTHING;
-  const known = r.known.places.find((p) => fold(p.name) === fold(name));
+  const known = r.known.places.find((p) => p.name === name) ?? r.known.places.find((p) => fold(p.name) === fold(name));
   if (!known)
     return { op: { does: 'place', name, store }, says: store ? 'strings are kept there' : 'new place', same: false };
   if (!r.text('store') || store === known.isStore) return SAME;
@@ -138,7 +138,7 @@ export function readProduct(r: RowReader, before: ReadonlyMap<string, number>): 
   if (before.has(fold(sku))) r.bad('sku', `this code stands in row ${before.get(fold(sku))} too`, [`${sku}-2`]);
   if (name.length < 2) r.bad('name', 'no name');
   const price = cents(r, 'price');
-  const known = r.known.products.find((p) => fold(p.sku) === fold(sku));
+  const known = r.known.products.find((p) => p.sku === sku) ?? r.known.products.find((p) => fold(p.sku) === fold(sku));
   if (known) {
     if (r.isBad) return NOTHING;
     if (price === null || price === known.priceCents) return SAME;
@@ -204,8 +204,11 @@ export function readProduct(r: RowReader, before: ReadonlyMap<string, number>): 
 
 function findProduct(products: readonly KnownProduct[], text: string): KnownProduct | null {
   const folded = fold(text);
-  const named = products.filter((p) => fold(p.sku) === folded || fold(p.name) === folded);
-  return named[0] ?? null;
+  return (
+    products.find((p) => p.sku === text) ??
+    products.find((p) => fold(p.sku) === folded || fold(p.name) === folded) ??
+    null
+  );
 }
 
 export function readShelf(r: RowReader): Read {
@@ -219,6 +222,10 @@ export function readShelf(r: RowReader): Read {
   const place = r.place('place');
   const price = cents(r, 'price');
   if (r.isBad || !product || quantity === null) return NOTHING;
+  if (/^(?:half|halves|halb)/.test(fold(r.text('form')))) {
+    r.remark('form', 'halves are counted at the shelf');
+    return SAME;
+  }
   const form = product.kind === 'set' ? 'set' : 'single';
   const here = 'id' in place ? (r.known.onHand.get(`${product.id}/${form}/${place.id}`) ?? 0) : 0;
   const more = quantity - here;

@@ -465,7 +465,7 @@ export async function undoFinish(
   db: Knex,
   acting: Acting,
   request: { recordId: number; reason: string },
-): Promise<{ jobId: number; correctionId: number }> {
+): Promise<{ jobId: number; correctionId: number; location: string }> {
   return change(db, acting, 'job.undo', request, async (trx) => {
     const record = await trx('change_record').where({ id: request.recordId, kind: 'change' }).first();
     if (!record) throw refused('not-a-change', 'Nothing to take back', 'This record is not a string change.');
@@ -527,7 +527,9 @@ export async function undoFinish(
       .update({ status: wasDone ? 'open' : 'cancelled' });
     if (wasDone) await reserveKit(trx, acting, record.job_id);
     await refreshInstrument(trx, record.instrument_id, { now: acting.now, timeZone: programme.time_zone });
-    return { result: { jobId: record.job_id, correctionId }, entity: 'change_record', entityId: record.id };
+    const { tag } = must(await trx('instrument').where({ id: record.instrument_id }).first());
+    const location = wasDone ? `/bench/${record.job_id}` : `/instruments/${encodeURIComponent(tag)}`;
+    return { result: { jobId: record.job_id, correctionId, location }, entity: 'change_record', entityId: record.id };
   });
 }
 

@@ -11,7 +11,7 @@ import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
 import { conflict, notFound, refused } from '../errors';
-import { type Instrument, loadInstrument, loadProducts } from '../fleet/instruments';
+import { type Instrument, loadInstrument, loadProducts, requireHere } from '../fleet/instruments';
 import { loadHouse } from '../methods/houseMethods';
 import { programmeRow } from '../programme/programme';
 import { releaseKit, reserveKit } from '../stock/reserve';
@@ -98,6 +98,7 @@ export async function openJobIn(
 ): Promise<{ jobId: number; joined: boolean }> {
   const inBatch = request.batch ? { batch_id: request.batch.id, batch_place: request.batch.place } : {};
   const instrument = await loadInstrument(trx, { tag: request.tag });
+  requireHere(instrument);
   const open = await trx('job').where({ instrument_id: instrument.id, status: 'open' }).first();
   if (open) {
     if (request.batch) await trx('job').where({ id: open.id }).update(inBatch);

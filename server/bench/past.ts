@@ -101,7 +101,10 @@ export async function recordPast(db: Knex, acting: Acting, p: PastWork): Promise
     if (p.on > today)
       throw refused('not-past', 'That day is still to come', `Choose today, ${today}, or a day before.`);
     const keys = [...new Set(p.tags.map(tagKey))];
-    const rows = await trx('instrument').whereIn('tag_key', among(trx, keys)).select('id', 'tag', 'tag_key');
+    const rows = await trx('instrument')
+      .whereIn('tag_key', among(trx, keys))
+      .whereNull('retired_on')
+      .select('id', 'tag', 'tag_key');
     const missing = keys.filter((k) => !rows.some((r) => r.tag_key === k));
     if (missing.length > 0)
       throw refused(

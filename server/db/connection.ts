@@ -79,6 +79,18 @@ const migrationSource = {
   getMigration: async (name: string) => MIGRATIONS[name] as Knex.Migration,
 };
 
+/** Makes an empty database as a version had it, by the last of its migrations. */
+export async function madeUpTo(folder: string, schema: string): Promise<void> {
+  const then = names.filter((n) => n <= schema);
+  const db = connect(folder);
+  try {
+    await db.migrate.latest({ migrationSource: { ...migrationSource, getMigrations: async () => then } });
+    await db.raw('pragma wal_checkpoint(TRUNCATE)');
+  } finally {
+    await db.destroy();
+  }
+}
+
 /**
  * Opens the database in `folder`, making it and bringing its schema up to date as needed.
  * @throws CannotOpen in words, when it cannot be opened, is damaged, of a newer version, or has no room

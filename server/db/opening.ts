@@ -174,7 +174,10 @@ export async function makeWhole(folder: string, fill: (making: string) => Promis
   const making = join(folder, `making-${process.pid}`);
   rmSync(making, { recursive: true, force: true });
   mkdirSync(making, { recursive: true });
-  await fill(making);
+  await fill(making).catch((error) => {
+    rmSync(making, { recursive: true, force: true });
+    throw error;
+  });
   renameSync(join(making, DATABASE_FILE), join(folder, DATABASE_FILE));
   rmSync(making, { recursive: true, force: true });
 }

@@ -1,6 +1,8 @@
 import type { Knex } from 'knex';
 import type { Details } from '../../contract/fleet';
+import type { LocalDate } from '../../core/dates';
 import { tagKey } from '../../core/instruments/tag';
+import { localDate } from '../clock';
 import { type Acting, change } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
 import { programmeRow } from '../programme/programme';
@@ -37,9 +39,14 @@ export async function editDetails(
         place_id: p.placeId,
         holder: p.holder,
         note: p.note,
+        ...(p.maker === undefined ? {} : { maker: p.maker }),
+        ...(p.model === undefined ? {} : { model: p.model }),
+        ...(p.serial === undefined ? {} : { serial: p.serial }),
         version: row.version + 1,
       });
     const programme = await programmeRow(trx);
+    if (typeof p.hoursPerWeek === 'number')
+      await playedFrom(trx, row.id, p.hoursPerWeek, localDate(acting.now, programme.time_zone));
     await refreshStates(trx, [row.id], { now: acting.now, timeZone: programme.time_zone });
     return {
       result: { location: `/instruments/${encodeURIComponent(p.newTag)}` },
@@ -48,4 +55,25 @@ export async function editDetails(
       detail: { before: { tag: row.tag, placeId: row.place_id, holder: row.holder, note: row.note }, after: p },
     };
   });
+}
+
+/** From a day on an instrument is played so many hours a week, by whatever it was before. */
+async function playedFrom(trx: Knex, id: number, hoursPerWeek: number, on: LocalDate): Promise<void> {
+  const now = await trx('use_period').where({ instrument_id: id }).whereNull('to_on');
+  if (now.reduce((sum, u) => sum + u.hours_per_week, 0) === hoursPerWeek) return;
+  await trx('use_period')
+    .where({ instrument_id: id })
+    .whereNull('to_on')
+    .where('from_on', '<', on)
+    .update({ to_on: on });
+  // What was said on this day already is said anew.
+  await trx('use_period').where({ instrument_id: id }).whereNull('to_on').del();
+  if (hoursPerWeek > 0)
+    await trx('use_period').insert({
+      instrument_id: id,
+      from_on: on,
+      to_on: null,
+      hours_per_week: hoursPerWeek,
+      source: 'as corrected',
+    });
 }

@@ -6,7 +6,7 @@ import type { CoreMaterial, Material } from '../../core/strings/materials';
 import type { Player } from '../../core/wear/exposure';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
-import { notFound } from '../errors';
+import { notFound, refused } from '../errors';
 
 /** A single string as sold. */
 export interface StringProduct {
@@ -123,6 +123,16 @@ export function instrumentOf(row: Row, positionRows: Row[]): Instrument {
     retiredOn: (row.retired_on as string | null) ?? null,
     version: row.version as number,
   };
+}
+
+/** Nothing is begun on what is not in the programme any more. @throws UserError `gone` */
+export function requireHere(instrument: Pick<Instrument, 'tag' | 'retiredOn'>): void {
+  if (instrument.retiredOn !== null)
+    throw refused(
+      'gone',
+      'Not in the programme any more',
+      `${instrument.tag} was retired. Bring it back on its page first.`,
+    );
 }
 
 /** The row of the instrument with a tag, written in any case; undefined when there is none. */

@@ -50,6 +50,22 @@ function scoped(db: Knex, query: Pick<FleetQuery, 'q' | 'place' | 'family'>) {
   return base;
 }
 
+function matchingStates(db: Knex, query: FleetQuery, at: { today: LocalDate; now: number; horizon: LocalDate }) {
+  const filtered = scoped(db, query);
+  if (query.due === 'horizon') filtered.where('s.due_on', '<=', at.horizon);
+  if (query.due === 'overdue') filtered.where('s.due_on', '<', at.today);
+  if (query.due === 'broken') filtered.where('s.broken', true);
+  if (query.due === 'settling') filtered.where('s.ready_at', '>', at.now);
+  return filtered;
+}
+
+/** All instruments that the filters leave, by id. */
+export const fleetIds = (
+  db: Knex,
+  query: FleetQuery,
+  at: { today: LocalDate; now: number; horizon: LocalDate },
+): Promise<number[]> => matchingStates(db, query, at).pluck('s.instrument_id');
+
 /** The rows of the Fleet table, with the counts its headline needs. */
 export async function listFleet(
   db: Knex,
@@ -60,11 +76,7 @@ export async function listFleet(
     .count({ all: '*' })
     .sum({ due: db.raw('case when s.due_on <= ? then 1 else 0 end', [at.horizon]) })
     .first();
-  const filtered = scoped(db, query);
-  if (query.due === 'horizon') filtered.where('s.due_on', '<=', at.horizon);
-  if (query.due === 'overdue') filtered.where('s.due_on', '<', at.today);
-  if (query.due === 'broken') filtered.where('s.broken', true);
-  if (query.due === 'settling') filtered.where('s.ready_at', '>', at.now);
+  const filtered = matchingStates(db, query, at);
   const inScope = Number(counted?.all ?? 0);
   const dueByHorizon = Number(counted?.due ?? 0);
   const matching =
@@ -90,7 +102,7 @@ export async function listFleet(
 
 /** Families of which there are instruments; none in an empty fleet. */
 export async function familiesHere(db: Knex): Promise<Family[]> {
-  return db('instrument').distinct().pluck('family');
+  return db('instrument').whereNull('retired_on').distinct().pluck('family');
 }
 
 /** Fleet rows for these instruments, in the order of the ids. */

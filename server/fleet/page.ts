@@ -4,12 +4,12 @@ import { describeBuild } from '../../core/instruments/build';
 import { stringNumbers } from '../../core/procedures/numbers';
 import type { Gap } from '../../core/procedures/types';
 import { liesOn } from '../../core/procedures/words';
-import { type CreepFit, fitCreep, type Retune, slips, visitDays } from '../../core/settling/creep';
+import { type CreepFit, fitCreep, type Retune, visitDays } from '../../core/settling/creep';
 import type { VisitKind } from '../../core/settling/readyBy';
 import type { CoreMaterial } from '../../core/strings/materials';
 import { type Due, playHours } from '../../core/wear/due';
 import type { Climate } from '../../core/wear/exposure';
-import { type Readiness, readinessOf } from '../../core/wear/readiness';
+import type { Readiness } from '../../core/wear/readiness';
 import { type StripString, stripAt } from '../../core/wear/strip';
 import { longReason, sayAge, shortReason } from '../../core/wear/words';
 import { previewJob } from '../bench/jobs';
@@ -22,8 +22,9 @@ import { loadHouse } from '../methods/houseMethods';
 import type { Programme } from '../programme/programme';
 import { type DueWorkHere, dueWorkOf } from '../work/due';
 import { stringToFit } from './fit';
-import { type Instrument, loadInstrument, loadProducts } from './instruments';
+import { findByTag, type Instrument, loadInstrument, loadProducts } from './instruments';
 import { periodsOf } from './list';
+import { readinessOfMany } from './readiness';
 import { measuredSettledAt, retunesOf, stateFacts } from './state';
 
 export interface PositionLine {
@@ -71,6 +72,11 @@ export interface SettlingCurve {
 
 export interface InstrumentPage {
   instrument: Instrument;
+  maker: string;
+  model: string;
+  serial: string;
+  /** Loans that are under way or ahead. */
+  loans: { id: number; from: LocalDate; to: LocalDate; why: string }[];
   name: string;
   place: string;
   climate: Climate;
@@ -110,6 +116,37 @@ function curveOf(
 ): SettlingCurve {
   const fit = fitCreep(string.core, retunes);
   return { ...string, note, retunes, fit, visitDays: visitDays(fit.median, Math.max(1, fit.readyDays.late), 3) };
+}
+
+/** What is left to say of an instrument that is not in the programme any more. */
+export interface GonePage {
+  tag: string;
+  name: string;
+  on: LocalDate;
+  why: string;
+  history: { on: LocalDate; by: string; summary: string; takenBack: boolean }[];
+}
+
+/** An instrument that was sold, lost or written off; null where it is here, or nobody has the tag. */
+export async function gonePage(db: Knex, tag: string): Promise<GonePage | null> {
+  const row = await findByTag(db, tag);
+  if (!row?.retired_on) return null;
+  const records = await db('change_record as r')
+    .join('person as p', 'p.id', 'r.person_id')
+    .where('r.instrument_id', row.id)
+    .orderBy([
+      { column: 'r.at', order: 'desc' },
+      { column: 'r.id', order: 'desc' },
+    ])
+    .limit(200)
+    .select('r.on_day', 'r.summary', 'r.taken_back', 'p.name');
+  return {
+    tag: row.tag,
+    name: describeBuild(row.family, row.size),
+    on: row.retired_on,
+    why: row.retired_why,
+    history: records.map((r) => ({ on: r.on_day, by: r.name, summary: r.summary, takenBack: Boolean(r.taken_back) })),
+  };
 }
 
 /** Everything the instrument page says. @throws UserError not-found */
@@ -241,8 +278,19 @@ export async function instrumentPage(
   const visits = await db('follow_up').where({ instrument_id: id, status: 'open' }).orderBy('due_at');
   const cases = await openCases(db, id);
   const pulls = positions.map((p) => p.tensionN);
+  const own = must(await db('instrument').where({ id }).first());
+  const loans = await db('instrument_busy')
+    .where({ instrument_id: id, kind: 'loan' })
+    .where('to_on', '>=', at.today)
+    .orderBy('from_on')
+    .limit(5)
+    .select('id', 'from_on', 'to_on', 'why');
   return {
     instrument,
+    maker: own.maker,
+    model: own.model,
+    serial: own.serial,
+    loans: loans.map((l) => ({ id: l.id, from: l.from_on, to: l.to_on, why: l.why })),
     name: describeBuild(instrument.build.family, instrument.build.size),
     place: place.name,
     climate: place.climate,
@@ -276,16 +324,7 @@ export async function instrumentPage(
     because: shortReason(due, facts),
     reason: longReason(due, facts),
     ready: ready ? { at: ready.at, string: noteOf.get(ready.number) ?? '' } : null,
-    readiness: readinessOf({
-      strip,
-      reports: reports.length,
-      referrals: cases.filter((c) => c.next.kind === 'referral').length,
-      jobOpen: openJob !== undefined,
-      agesKnown: positions.every((p) => p.since !== null),
-      settledAt: last?.at ?? null,
-      slips: settling.some((s) => slips(retunes.get(s.number) ?? [])),
-      now: at.now,
-    }),
+    readiness: must((await readinessOfMany(db, [id], at)).get(id)),
     settling: ready ? curveOf(ready, noteOf.get(ready.number) ?? '', retunes.get(ready.number) ?? []) : null,
     hoursPerWeek: use.find((u) => u.toDay === null)?.hoursPerWeek ?? 0,
     reports: reports.map((r) => ({ on: r.on_day, by: r.name, kind: r.kind, text: r.text })),

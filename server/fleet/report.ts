@@ -3,7 +3,7 @@ import type { OpenReport } from '../../core/wear/due';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import { programmeRow } from '../programme/programme';
-import { loadInstrument } from './instruments';
+import { loadInstrument, requireHere } from './instruments';
 import { refreshInstrument } from './state';
 
 /** Notes what someone found wrong with an instrument's strings; it is due at once. */
@@ -14,6 +14,7 @@ export async function reportTrouble(
 ): Promise<{ reportId: number }> {
   return change(db, acting, 'report.add', p, async (trx) => {
     const instrument = await loadInstrument(trx, { tag: p.tag });
+    requireHere(instrument);
     const programme = await programmeRow(trx);
     const reportId = await insertId(trx, 'report', {
       instrument_id: instrument.id,

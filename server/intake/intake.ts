@@ -256,7 +256,7 @@ export interface IntakeView {
   shown: number;
   made: Record<string, number>;
   /** Other sheets of the same file. */
-  others: { id: number; sheet: string; subject: Subject; status: string }[];
+  others: { id: number; sheet: string; subject: Subject; status: string; rows: number }[];
 }
 
 const SHOWS: Record<DraftQuery['show'], (r: DraftRow) => boolean> = {
@@ -306,11 +306,14 @@ export async function viewIntake(db: Knex, p: DraftQuery & { id: number; now: nu
     shown: shown.length,
     made: madeColumn.read(row.made),
     others: (
-      await db('intake')
+      (await db('intake')
         .where({ file_name: row.file_name, at: row.at })
         .whereNot({ id: row.id })
-        .select('id', 'sheet', 'subject', 'status')
-    ).map((o) => ({ ...o })),
+        .select('id', 'sheet', 'subject', 'status', db.raw('json_array_length(rows) as n'))) as (Pick<
+        IntakeLine,
+        'id' | 'sheet' | 'subject' | 'status'
+      > & { n: number })[]
+    ).map(({ n, ...o }) => ({ ...o, rows: Number(n) })),
   };
 }
 

@@ -34,7 +34,7 @@ async function meant(
   if (p.scope === 'family') {
     const family = FAMILIES.find((f) => f === p.of);
     if (!family) throw notFound('This family');
-    const ids = () => db('instrument').where({ family }).orderBy('tag').pluck('id');
+    const ids = () => db('instrument').where({ family }).whereNull('retired_on').orderBy('tag').pluck('id');
     return { key: `family:${family}`, of: family, name: FAMILY_NAMES[family], ids };
   }
   if (p.scope === 'product') {
@@ -43,7 +43,8 @@ async function meant(
       .whereIn('kind', ['set', 'hybrid'])
       .first();
     if (!set) throw notFound('This set of strings');
-    const ids = () => db('instrument').where({ house_set_id: set.id }).orderBy('tag').pluck('id');
+    const ids = () =>
+      db('instrument').where({ house_set_id: set.id }).whereNull('retired_on').orderBy('tag').pluck('id');
     return { key: `product:${set.id}`, of: set.id, name: set.name, ids };
   }
   const instrument = await findByTag(db, p.of);
@@ -69,7 +70,7 @@ export async function intervalLines(db: Knex): Promise<IntervalLine[]> {
   );
   // Whichever is narrower holds, so each instrument counts where its interval comes from.
   const counts = new Map<string, number>();
-  for (const i of await db('instrument').select('id', 'family', 'house_set_id')) {
+  for (const i of await db('instrument').whereNull('retired_on').select('id', 'family', 'house_set_id')) {
     const key = [`instrument:${i.id}`, `product:${i.house_set_id}`].find((k) => rows.some((r) => r.of_key === k));
     const held = key ?? `family:${i.family}`;
     counts.set(held, (counts.get(held) ?? 0) + 1);

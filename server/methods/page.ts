@@ -39,6 +39,7 @@ export interface MethodLine {
 export async function methodLines(db: Knex): Promise<MethodLine[]> {
   const houses = await loadHouses(db);
   const counts = await db('instrument')
+    .whereNull('retired_on')
     .groupBy('family')
     .select('family')
     .count<{ family: string; n: number }[]>({ n: '*' });
@@ -82,7 +83,12 @@ export interface MethodPage extends HouseVersion {
  */
 export async function methodPage(db: Knex, family: Family, tag: string | null): Promise<MethodPage> {
   const current = await loadHouse(db, family);
-  const tags: string[] = await db('instrument').where({ family }).orderBy('tag').limit(500).pluck('tag');
+  const tags: string[] = await db('instrument')
+    .where({ family })
+    .whereNull('retired_on')
+    .orderBy('tag')
+    .limit(500)
+    .pluck('tag');
   const shared = { ...current, family, tags, history: await houseHistory(db, family) };
   if (tag === null) {
     const build = usualBuild(family);

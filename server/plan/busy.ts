@@ -1,10 +1,12 @@
 import type { Knex } from 'knex';
 import { addDays, daysBetween, earlier, type LocalDate, later } from '../../core/dates';
 import { minuteOf, type Shift } from '../../core/planning/shifts';
+import { localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
 import { findByTag } from '../fleet/instruments';
+import { programmeRow } from '../programme/programme';
 
 /** When an instrument cannot be had: away on loan, or with a player in a lesson. */
 export interface Busy {
@@ -139,5 +141,25 @@ export async function removeBusy(db: Knex, acting: Acting, p: { id: number }): P
   return change(db, acting, 'instrument.not-busy', p, async (trx) => {
     if ((await trx('instrument_busy').where({ id: p.id }).del()) === 0) throw notFound('This entry');
     return { result: { removed: true as const }, entity: 'instrument_busy', entityId: p.id };
+  });
+}
+
+/** What was lent is back: it can be had from today on. A loan that had not begun is none. */
+export async function endBusy(db: Knex, acting: Acting, p: { id: number }): Promise<{ back: true }> {
+  return change(db, acting, 'instrument.back', p, async (trx) => {
+    const row = await trx('instrument_busy').where({ id: p.id }).first();
+    if (!row) throw notFound('This entry');
+    const yesterday = addDays(localDate(acting.now, (await programmeRow(trx)).time_zone), -1);
+    if (row.from_on > yesterday) await trx('instrument_busy').where({ id: p.id }).del();
+    else
+      await trx('instrument_busy')
+        .where({ id: p.id })
+        .update({ to_on: earlier(row.to_on, yesterday) });
+    return {
+      result: { back: true as const },
+      entity: 'instrument',
+      entityId: row.instrument_id,
+      detail: { before: row },
+    };
   });
 }

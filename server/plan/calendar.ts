@@ -61,7 +61,7 @@ export async function draftCalendar(db: Knex, p: CalendarPart): Promise<Calendar
 }
 
 async function draftOf(db: Knex, p: Omit<CalendarPart, 'text'>, reading: CalendarReading): Promise<CalendarDraft> {
-  const tags: string[] = await db('instrument').pluck('tag');
+  const tags: string[] = await db('instrument').whereNull('retired_on').pluck('tag');
   const places: string[] = await db('place').pluck('name');
   const known = new Map(tags.map((t) => [t.toUpperCase(), t]));
   const draft: CalendarDraft = { busy: [], concerts: [], holidays: [], unnamed: [], leftOut: reading.leftOut };

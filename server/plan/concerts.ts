@@ -79,7 +79,9 @@ export async function addConcert(
       .split(',')
       .map((w) => w.trim().toLowerCase())
       .filter(Boolean);
-    const rows: { id: number; tag: string; holder: string }[] = await trx('instrument').select('id', 'tag', 'holder');
+    const rows: { id: number; tag: string; holder: string }[] = await trx('instrument')
+      .whereNull('retired_on')
+      .select('id', 'tag', 'holder');
     const ids = new Set<number>();
     const unknown = words.filter((w) => {
       const named = rows.filter((r) => r.tag.toLowerCase() === w || r.holder.toLowerCase() === w);

@@ -35,6 +35,7 @@ export async function latestPlan(db: Knex): Promise<PublishedPlan | null> {
   if (!plan) return null;
   const items = await db('plan_job as i')
     .join('instrument as t', 't.id', 'i.instrument_id')
+    .whereNull('t.retired_on')
     .where('i.plan_id', plan.id)
     .orderBy(['i.on_day', 'i.person_id', 'i.starts_at', 't.tag'])
     .select('i.*', 't.tag');

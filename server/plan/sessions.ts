@@ -106,6 +106,8 @@ export async function sessionsToday(
     .join('place as l', 'l.id', 'i.place_id')
     .join('instrument as t', 't.id', 'i.instrument_id')
     .leftJoin('person as b', 'b.id', 'i.learner_id')
+    // Gone since it was planned: nobody looks for it.
+    .whereNull('t.retired_on')
     .where({ 'i.plan_id': plan.id, 'i.on_day': p.today })
     .where((q) =>
       q

@@ -48,7 +48,7 @@ const counts = async (query: Knex.QueryBuilder, by: string): Promise<Map<number,
 export async function managed(db: Knex): Promise<{ people: ManagedPerson[]; places: ManagedPlace[]; version: number }> {
   const jobs = await counts(db('job').where({ status: 'open' }), 'opened_by');
   const shifts = await counts(db('availability'), 'person_id');
-  const instruments = await counts(db('instrument'), 'place_id');
+  const instruments = await counts(db('instrument').whereNull('retired_on'), 'place_id');
   const working = await counts(db('person').whereNull('retired_on'), 'place_id');
   const pieces = new Map(
     (

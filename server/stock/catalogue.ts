@@ -238,6 +238,7 @@ export async function fitsOf(db: Knex, productId: number, a4Hz: number): Promise
     items.map((i) => i.product_id),
   );
   const counts: { size: string; n: number }[] = await db('instrument')
+    .whereNull('retired_on')
     .where((q) =>
       set.kind === 'single'
         ? q.whereIn('id', db('instrument_position').where({ house_product_id: productId }).select('instrument_id'))

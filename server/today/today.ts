@@ -229,6 +229,7 @@ export async function todayAt(
     .join('place as l', 'l.id', 'i.place_id')
     .join('person as p', 'p.id', 'r.person_id')
     .whereNull('r.closed_by_record_id')
+    .whereNull('i.retired_on')
     .orderBy('r.at', 'desc')
     .limit(5)
     .select('r.*', 'i.tag', 'l.name as place', 'p.name');

@@ -1,12 +1,7 @@
-import { TZDate } from '@date-fns/tz';
-import { format } from 'date-fns';
 import { daysBetween, type LocalDate, sayDay } from '../../core/dates';
+import { sayInstant } from '../../core/instants';
 
-/** "Thu 14:00", with the date when it is more than six days off. */
-export function sayInstant(at: number, now: number, timeZone: string): string {
-  const zoned = new TZDate(at, timeZone);
-  return format(zoned, Math.abs(at - now) < 6 * 86_400_000 ? 'EEE HH:mm' : 'EEE d MMM HH:mm');
-}
+export { sayInstant };
 
 /** "2 h 10 min". */
 export function sayMinutes(minutes: number): string {

@@ -25,6 +25,12 @@ interface Props<Row, Sort extends string> {
   sort: { by: Sort; descending: boolean };
   sortBy: (sort: Sort) => void;
   empty: ReactNode;
+  /** Rows can be chosen, by their keys. */
+  choice?: {
+    chosen: ReadonlySet<string>;
+    choose: (keys: readonly string[], chosen: boolean) => void;
+    says: (row: Row) => string;
+  };
 }
 
 /** Height of a row in pixels; all are of one height, and what does not fit is cut off. */
@@ -71,12 +77,24 @@ export function Table<Row extends object, Sort extends string>(p: Props<Row, Sor
       <table className="w-full table-fixed text-left" aria-rowcount={p.total + 1}>
         <caption className="sr-only">{p.caption}</caption>
         <colgroup>
+          {p.choice && <col className="w-10" />}
           {columns.map((c) => (
             <col key={c.id} className={c.col} />
           ))}
         </colgroup>
         <thead className="text-sm" ref={head}>
           <tr aria-rowindex={1}>
+            {p.choice && (
+              <th scope="col" className="pl-3">
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-sm align-middle"
+                  aria-label="Choose all that are shown"
+                  checked={rows.length > 0 && rows.every((r) => p.choice?.chosen.has(p.keyOf(r)))}
+                  onChange={(e) => p.choice?.choose(rows.map(p.keyOf), e.target.checked)}
+                />
+              </th>
+            )}
             {columns.map((c) => (
               <th
                 key={c.id}
@@ -103,7 +121,7 @@ export function Table<Row extends object, Sort extends string>(p: Props<Row, Sor
           </tr>
         </thead>
         <tbody>
-          <Gap rows={before} columns={columns.length} />
+          <Gap rows={before} columns={columns.length + (p.choice ? 1 : 0)} />
           {items.map((item) => {
             const row = model[item.index];
             if (!row) return null;
@@ -114,6 +132,17 @@ export function Table<Row extends object, Sort extends string>(p: Props<Row, Sor
                 style={{ height: ROW_PX }}
                 className="relative border-t border-base-300 hover:bg-base-100 focus-within:bg-base-100"
               >
+                {p.choice && (
+                  <td className="pl-3">
+                    <input
+                      type="checkbox"
+                      className="checkbox checkbox-sm align-middle relative z-10"
+                      aria-label={p.choice.says(row.original)}
+                      checked={p.choice.chosen.has(p.keyOf(row.original))}
+                      onChange={(e) => p.choice?.choose([p.keyOf(row.original)], e.target.checked)}
+                    />
+                  </td>
+                )}
                 {columns.map((c, i) =>
                   i === 0 ? (
                     <th key={c.id} scope="row" className={`px-2.5 font-normal ${c.cell}`}>
@@ -128,7 +157,7 @@ export function Table<Row extends object, Sort extends string>(p: Props<Row, Sor
               </tr>
             );
           })}
-          <Gap rows={after} columns={columns.length} />
+          <Gap rows={after} columns={columns.length + (p.choice ? 1 : 0)} />
         </tbody>
       </table>
       {rows.length === 0 && <div className="p-6 muted">{p.empty}</div>}

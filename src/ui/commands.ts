@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { VersionShape } from '../../contract/basics';
 import type { DepartShape, OpenJobShape } from '../../contract/bench';
-import type { KeepFactShape } from '../../contract/fleet';
+import type { KeepFactShape, ManyShape, UndoManyShape } from '../../contract/fleet';
 import type { DecideShape, IntakeVersionShape } from '../../contract/intake';
 import type { SaveHouseShape, SaveIntervalShape, WithdrawIntervalShape } from '../../contract/methods';
 import type { LeadShape, PractisedShape } from '../../contract/people';
@@ -17,6 +17,7 @@ import type {
 import type { departJob } from '../../server/bench/depart';
 import type { openJob } from '../../server/bench/jobs';
 import type { keepFact } from '../../server/fleet/facts';
+import type { changeMany, undoMany } from '../../server/fleet/many';
 import type { decide, dropIntake } from '../../server/intake/intake';
 import type { runIntake, stopIntake } from '../../server/intake/run';
 import type { undoIntake } from '../../server/intake/undo';
@@ -54,6 +55,8 @@ export interface Commands {
   [stopList: `/api/intake/${number}/stop`]: { asks: object; answers: ReturnType<typeof stopIntake> };
   [undoList: `/api/intake/${number}/undo`]: Endpoint<typeof IntakeVersionShape, typeof undoIntake>;
   [dropList: `/api/intake/${number}/drop`]: Endpoint<typeof IntakeVersionShape, typeof dropIntake>;
+  '/api/fleet/many': Endpoint<typeof ManyShape, typeof changeMany>;
+  '/api/fleet/undo': Endpoint<typeof UndoManyShape, typeof undoMany>;
   '/api/jobs': Endpoint<typeof OpenJobShape, typeof openJob>;
   '/api/orders': { asks: z.input<typeof DraftShape>; answers: { orderId: number; location: string } };
   '/api/people/practised': Endpoint<typeof PractisedShape, typeof recordPractice>;

@@ -50,7 +50,7 @@ test('a programme of one’s own: people, places, an instrument, how old its str
   const details = page.getByRole('form', { name: 'Details of U-1' });
   await details.getByLabel('Tag', { exact: true }).fill('Bar. Uke Ü 1');
   await details.getByLabel('Place').selectOption('North School');
-  await details.getByRole('button', { name: 'Keep it' }).click();
+  await details.getByRole('button', { name: 'Save' }).click();
   await expect(page.locator('main a.tag').first()).toHaveText('Bar. Uke Ü 1');
   // Found in any case, and its bench opens.
   await page.goto('/jump?q=bar. uke ü 1');

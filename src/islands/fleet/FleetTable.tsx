@@ -1,5 +1,5 @@
 import { keepPreviousData, QueryClient, QueryClientProvider, useInfiniteQuery } from '@tanstack/react-query';
-import { type FormEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { type FormEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { FleetQuery } from '../../../contract/fleet';
 import { type LocalDate, sayDay, sayDayLong } from '../../../core/dates';
 import { decodeStrip } from '../../../core/wear/strip';
@@ -7,6 +7,7 @@ import type { FleetPage, FleetRow } from '../../../server/fleet/list';
 import { StringStrip } from '../../components/StringStrip';
 import { dueChip } from '../../components/words';
 import { type Column, Table } from '../../ui/Table';
+import { Chosen } from './Chosen';
 
 interface Props {
   first: FleetPage;
@@ -16,6 +17,7 @@ interface Props {
   horizon: LocalDate;
   timeZone: string;
   places: { id: number; name: string }[];
+  sets: { id: number; name: string; family: string }[];
   families: [string, string][];
 }
 
@@ -37,7 +39,7 @@ const columnsAt = (at: At): Column<FleetRow, Sort>[] => [
     col: 'w-[5.9rem]',
     cell: '',
     show: (row) => (
-      <a className="tag after:absolute after:inset-0" href={`/instruments/${row.tag}`}>
+      <a className="tag after:absolute after:inset-0" href={`/instruments/${encodeURIComponent(row.tag)}`}>
         {row.tag}
       </a>
     ),
@@ -131,10 +133,11 @@ export function FleetTable(props: Props) {
 
 const tagOf = (row: FleetRow): string => row.tag;
 
-function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, places, families }: Props) {
+function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, places, sets, families }: Props) {
   const { offset: _o, limit, ...startFilters } = query;
   const [filters, setFilters] = useState<Filters>(startFilters);
   const [horizon, setHorizon] = useState(startHorizon);
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const isStart = JSON.stringify(filters) === JSON.stringify(startFilters) && horizon === startHorizon;
 
   useEffect(() => {
@@ -171,6 +174,17 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
   const pages = data?.pages ?? [first];
   const head = pages[0] as FleetPage;
   const rows = useMemo(() => (data?.pages ?? [first]).flatMap((p) => p.rows), [data, first]);
+  // What a filter hides is not chosen any more.
+  const chosenRows = useMemo(() => rows.filter((r) => chosen.has(r.tag)), [rows, chosen]);
+  const choose = useCallback(
+    (tags: readonly string[], on: boolean) =>
+      setChosen((was) => {
+        const next = new Set(was);
+        for (const tag of tags) on ? next.add(tag) : next.delete(tag);
+        return next;
+      }),
+    [],
+  );
   const columns = useMemo(() => columnsAt({ today, now, horizon, timeZone }), [today, now, horizon, timeZone]);
 
   // The next rows come by themselves when the end is near; the button is there for keyboards.
@@ -204,9 +218,17 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
               : `${head.matching} shown: ${DUE_CHOICES.find((d) => d.value === filters.due)?.label}.`}
           </p>
         </div>
-        <a className="btn" href="/instruments/new">
-          Add an instrument
-        </a>
+        <div className="flex flex-wrap items-center gap-2">
+          <a className="link" href={`/api/export/instruments.xlsx?${paramsOf(filters)}`} download>
+            this list as .xlsx
+          </a>
+          <a className="btn" href="/programme/import">
+            Bring a list
+          </a>
+          <a className="btn" href="/instruments/new">
+            Add an instrument
+          </a>
+        </div>
       </div>
       <form
         className="flex flex-wrap items-center gap-2 mb-3"
@@ -277,7 +299,15 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
           </button>
         </p>
       )}
+      <Chosen
+        rows={chosenRows}
+        places={places}
+        sets={sets}
+        clear={() => setChosen(new Set())}
+        changed={() => void refetch()}
+      />
       <Table
+        choice={{ chosen, choose, says: (row) => `Choose ${row.tag}` }}
         caption={`Instruments, ${rows.length} of ${head.matching} shown`}
         columns={columns}
         rows={rows}

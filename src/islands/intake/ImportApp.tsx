@@ -87,7 +87,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
   const headline = !open
     ? view.status === 'applied'
       ? `${view.fileName} is taken over: ${sayMade(view.made)}`
-      : `${view.fileName} was taken back`
+      : `${view.fileName} was undone`
     : view.lacking.length > 0
       ? `Which column is the ${view.lacking.join(' and the ').toLowerCase()}?`
       : takes === 0 && counts.problem === 0
@@ -100,9 +100,9 @@ export function ImportApp({ first }: { first: IntakeView }) {
         <p className="muted">
           {sayFound(view)}{' '}
           {open
-            ? 'Nothing is changed before you press Take over; afterwards it can be taken back as a whole.'
+            ? 'Nothing is changed before you press Take over; afterwards it can be undone as a whole.'
             : view.status === 'applied'
-              ? 'It can be taken back as a whole, until something stands on it.'
+              ? 'It can be undone as a whole, until something stands on it.'
               : 'All is as it was before. Bring the file again to take it over.'}
         </p>
       </div>
@@ -143,7 +143,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
                 if (done) location.assign(done.location);
               }}
             >
-              Put this list away
+              Discard this list
             </button>
           )}
         </div>
@@ -151,11 +151,10 @@ export function ImportApp({ first }: { first: IntakeView }) {
       <Told says={command.says} />
       {view.others.length > 0 && (
         <p className="flex flex-wrap gap-x-4">
-          <span className="muted">Other sheets of this file:</span>
+          <span className="muted">From the same file:</span>
           {view.others.map((o) => (
             <a key={o.id} className="link" href={`/programme/import/${o.id}`}>
-              {o.sheet} ({SUBJECT_NAMES[o.subject].toLowerCase()}
-              {o.status === 'open' ? '' : ', done'})
+              {o.sheet}: {count(o.rows, 'row')} {o.status === 'open' ? (o.rows === 1 ? 'waits' : 'wait') : 'done'}
             </a>
           ))}
         </p>
@@ -258,7 +257,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
               await load(show);
             }}
           >
-            Take all of it back
+            Undo all of it
           </button>
         </div>
       )}

@@ -37,6 +37,9 @@ export function Rows({
             <th scope="col" className="px-3 py-2 align-bottom">
               Row
             </th>
+            <th scope="col" className="px-2 py-2 align-bottom">
+              What happens
+            </th>
             {columns.map(({ heading, column, key }) => (
               <th key={key} scope="col" className="px-2 py-2 align-bottom font-normal">
                 <span className="block max-w-40 truncate">{heading || `column ${column + 1}`}</span>
@@ -56,9 +59,6 @@ export function Rows({
                 </select>
               </th>
             ))}
-            <th scope="col" className="px-2 py-2 align-bottom">
-              What happens
-            </th>
           </tr>
         </thead>
         <tbody>
@@ -70,35 +70,6 @@ export function Rows({
                 <th scope="row" className="px-3 py-1.5 font-normal muted tabular-nums">
                   {r.row}
                 </th>
-                {columns.map(({ heading, column, key }) => {
-                  const value = r.cells[column] ?? '';
-                  const input = wrong.has(column) || editing === r.row;
-                  return (
-                    <td
-                      key={key}
-                      className={`px-2 py-1.5 ${view.fields[column] ? '' : 'muted'} ${view.fields[column] === 'tag' ? 'tag' : ''}`}
-                    >
-                      {input ? (
-                        <input
-                          key={value}
-                          className={`input input-sm min-w-24 ${wrong.has(column) ? 'border-error' : ''}`}
-                          aria-label={`${heading || `Column ${column + 1}`} in row ${r.row}`}
-                          defaultValue={value}
-                          disabled={busy}
-                          onBlur={(e) =>
-                            e.target.value.trim() !== value &&
-                            void decide({ cells: [{ row: r.row, column, value: e.target.value.trim() }] })
-                          }
-                          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-                        />
-                      ) : (
-                        <span className="block max-w-56 break-words line-clamp-2" title={value}>
-                          {value}
-                        </span>
-                      )}
-                    </td>
-                  );
-                })}
                 <td className="px-2 py-1.5 min-w-64">
                   <span className={`chip ${chip}`}>{says}</span> {r.says && <span>{r.says}</span>}
                   {r.remarks.map((m) => (
@@ -140,6 +111,35 @@ export function Rows({
                     </button>
                   </span>
                 </td>
+                {columns.map(({ heading, column, key }) => {
+                  const value = r.cells[column] ?? '';
+                  const input = wrong.has(column) || editing === r.row;
+                  return (
+                    <td
+                      key={key}
+                      className={`px-2 py-1.5 ${view.fields[column] ? '' : 'muted'} ${view.fields[column] === 'tag' ? 'tag' : ''}`}
+                    >
+                      {input ? (
+                        <input
+                          key={value}
+                          className={`input input-sm min-w-24 ${wrong.has(column) ? 'border-error' : ''}`}
+                          aria-label={`${heading || `Column ${column + 1}`} in row ${r.row}`}
+                          defaultValue={value}
+                          disabled={busy}
+                          onBlur={(e) =>
+                            e.target.value.trim() !== value &&
+                            void decide({ cells: [{ row: r.row, column, value: e.target.value.trim() }] })
+                          }
+                          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+                        />
+                      ) : (
+                        <span className="block max-w-56 break-words line-clamp-2" title={value}>
+                          {value}
+                        </span>
+                      )}
+                    </td>
+                  );
+                })}
               </tr>
             );
           })}

@@ -21,7 +21,7 @@ import {
   setBenchSpace,
   setTravel,
 } from '../../../../server/plan/availability';
-import { removeBusy, setBusy } from '../../../../server/plan/busy';
+import { endBusy, removeBusy, setBusy } from '../../../../server/plan/busy';
 import { importCalendar } from '../../../../server/plan/calendar';
 import { addConcert, removeConcert } from '../../../../server/plan/concerts';
 import { addHoliday, removeHoliday } from '../../../../server/plan/holidays';
@@ -54,6 +54,7 @@ export const POST = actions({
     2 * MOST_CALENDAR_BYTES,
   ),
   busy: action(BusyShape, (by, body, { locals }) => setBusy(locals.db, by, body)),
+  back: action(RemoveShape, (by, body, { locals }) => endBusy(locals.db, by, body)),
   'not-busy': action(RemoveShape, (by, body, { locals }) => removeBusy(locals.db, by, body)),
   holiday: action(HolidayShape, (by, body, { locals }) => addHoliday(locals.db, by, body)),
   'no-holiday': action(RemoveShape, (by, body, { locals }) => removeHoliday(locals.db, by, body)),

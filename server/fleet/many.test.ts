@@ -1,0 +1,55 @@
+import { expect, it } from 'vitest';
+import { fleetQueryOf } from '../../contract/fleet';
+import { acting, NOW, smallProgramme } from '../../tests/support/small';
+import { openJob } from '../bench/jobs';
+import { workAhead } from '../work/ahead';
+import { listFleet } from './list';
+import { changeMany, undoMany } from './many';
+import { gonePage } from './page';
+
+const at = { today: '2026-03-10', now: NOW, horizon: '2027-03-10' };
+
+it('changes several instruments at once or none, and undoes all of it until one was changed since', async () => {
+  const { db } = await smallProgramme();
+  const rows = () => db('instrument').orderBy('id').select('tag', 'holder', 'place_id', 'house_set_id', 'retired_on');
+  const before = await rows();
+  await expect(changeMany(db, acting(), { tags: ['UK-1', 'UK-9'], holder: 'Class 3' })).rejects.toThrow(
+    'UK-9. Nothing',
+  );
+  const violins = (await db('product').where({ kind: 'set', family: 'violin' }).first())?.id as number;
+  await expect(changeMany(db, acting(), { tags: ['VN-1', 'UK-1'], houseSetId: violins })).rejects.toThrow(
+    /another kind/,
+  );
+  expect(await rows()).toEqual(before);
+  const key = acting();
+  const done = await changeMany(db, key, { tags: ['uk-1', 'UK-2'], holder: 'Class 3' });
+  expect(await changeMany(db, key, { tags: ['uk-1', 'UK-2'], holder: 'Class 3' })).toEqual(done);
+  expect(done.says).toBe('2 instruments with Class 3');
+  expect((await rows()).filter((r) => r.holder === 'Class 3')).toHaveLength(2);
+  const undo = acting();
+  await undoMany(db, undo, { undo: done.undo });
+  await undoMany(db, undo, { undo: done.undo });
+  expect(await rows()).toEqual(before);
+  const again = await changeMany(db, acting(), { tags: ['UK-1', 'UK-2'], holder: 'Class 4' });
+  await changeMany(db, acting(), { tags: ['UK-2'], holder: 'Class 5' });
+  await expect(undoMany(db, acting(), { undo: again.undo })).rejects.toThrow('UK-2. Nothing was undone');
+});
+
+it('what is retired is neither listed, due, planned nor worked on, keeps its history, and comes back as it was', async () => {
+  const { db } = await smallProgramme();
+  const states = () => db('instrument_state').orderBy('instrument_id').select('tag', 'due_on', 'due_by', 'changed_on');
+  const before = await states();
+  const open = await openJob(db, acting(), { tag: 'UK-1' });
+  await expect(changeMany(db, acting(), { tags: ['UK-1'], retire: 'sold' })).rejects.toThrow(/finish or close/);
+  await db('job').where({ id: open.jobId }).update({ status: 'cancelled' });
+  const done = await changeMany(db, acting(), { tags: ['UK-1'], retire: 'sold' });
+  expect((await listFleet(db, fleetQueryOf(new URLSearchParams()), at)).rows.map((r) => r.tag)).not.toContain('UK-1');
+  const ahead = await workAhead(db, { first: at.today, until: '2027-03-10' });
+  expect(ahead.map((w) => w.instrument.tag)).toContain('UK-2');
+  expect(ahead.map((w) => w.instrument.tag)).not.toContain('UK-1');
+  await expect(openJob(db, acting(), { tag: 'UK-1' })).rejects.toThrow(/Bring it back/);
+  expect(await gonePage(db, 'uk-1')).toMatchObject({ tag: 'UK-1', why: 'sold', on: '2026-03-10' });
+  await undoMany(db, acting(), { undo: done.undo });
+  expect(await gonePage(db, 'UK-1')).toBeNull();
+  expect(await states()).toEqual(before);
+});

@@ -1,0 +1,176 @@
+import type { Knex } from 'knex';
+import { z } from 'zod';
+import type { ManyInstruments } from '../../contract/fleet';
+import { count } from '../../core/count';
+import { tagKey } from '../../core/instruments/tag';
+import { localDate } from '../clock';
+import { among } from '../db/among';
+import { type Acting, change } from '../db/change';
+import * as columns from '../db/columns';
+import { conflict, notFound, refused } from '../errors';
+import { programmeRow } from '../programme/programme';
+import { putHouseStrings } from '../stock/catalogue';
+import { requireSetFor } from '../stock/products';
+import { loadMany } from './instruments';
+import { refreshInstrument, refreshStates } from './state';
+
+/** What was there before several instruments were changed at once, for an undo. */
+const beforeColumn = columns.columnOf<{ before: Before[] }>(
+  'what was before a change of several instruments',
+  z.looseObject({ before: z.array(z.looseObject({ id: z.int(), version: z.int() })) }),
+);
+interface Before {
+  id: number;
+  tag: string;
+  /** Its version after the change. */
+  version: number;
+  placeId: number;
+  holder: string;
+  houseSetId: number | null;
+  strings: [number, number | null][];
+  retiredOn: string | null;
+  retiredWhy: string;
+}
+
+const few = (tags: readonly string[]): string =>
+  tags.slice(0, 8).join(', ') + (tags.length > 8 ? ` and ${tags.length - 8} more` : '');
+
+/**
+ * Moves several instruments, gives them to somebody, gives them another usual set, or retires them or brings them back: all
+ * of them or none.
+ * @throws UserError `no-such-tag`, `on-the-bench` with those that are, not-found
+ */
+export async function changeMany(
+  db: Knex,
+  acting: Acting,
+  p: ManyInstruments,
+): Promise<{ changed: number; says: string; undo: string }> {
+  return change(db, acting, 'instrument.many', p, async (trx) => {
+    const { time_zone: timeZone } = await programmeRow(trx);
+    const at = { now: acting.now, timeZone };
+    const keys = [...new Set(p.tags.map(tagKey))];
+    const rows = await trx('instrument').whereIn('tag_key', among(trx, keys));
+    const missing = p.tags.filter((t) => !rows.some((r) => r.tag_key === tagKey(t)));
+    if (missing.length > 0)
+      throw refused('no-such-tag', 'Nobody has these tags', `${few(missing)}. Nothing was changed.`);
+    const ids = rows.map((r) => r.id);
+    const instruments = await loadMany(trx, ids);
+    const before = rows.map(
+      (r): Before => ({
+        id: r.id,
+        tag: r.tag,
+        version: r.version + 1,
+        placeId: r.place_id,
+        holder: r.holder,
+        houseSetId: r.house_set_id,
+        strings: (instruments.find((i) => i.id === r.id)?.positions ?? []).map((x) => [x.number, x.houseProductId]),
+        retiredOn: r.retired_on,
+        retiredWhy: r.retired_why,
+      }),
+    );
+    const said: string[] = [];
+    const values: Record<string, unknown> = {};
+    if (p.placeId !== undefined) {
+      const place = await trx('place').where({ id: p.placeId }).whereNull('retired_on').first();
+      if (!place) throw notFound('This place');
+      values.place_id = p.placeId;
+      said.push(`at ${place.name}`);
+    }
+    if (p.holder !== undefined) {
+      values.holder = p.holder;
+      said.push(p.holder ? `with ${p.holder}` : 'with nobody');
+    }
+    if (p.retire !== undefined) {
+      if (p.retire) {
+        const open = await trx('job')
+          .whereIn('instrument_id', among(trx, ids))
+          .where({ status: 'open' })
+          .pluck('instrument_id');
+        if (open.length > 0)
+          throw refused(
+            'on-the-bench',
+            'Open on the bench',
+            `${few(rows.filter((r) => open.includes(r.id)).map((r) => r.tag))}: finish or close the open job first. Nothing was changed.`,
+          );
+        values.retired_on = localDate(acting.now, timeZone);
+        values.retired_why = p.retire;
+        // Nobody looks in again on what is gone, and no plan has to find room for it.
+        await trx('follow_up')
+          .whereIn('instrument_id', among(trx, ids))
+          .where({ status: 'open' })
+          .update({ status: 'cancelled', note: p.retire });
+        await trx('plan_request')
+          .whereIn('instrument_id', among(trx, ids))
+          .where({ status: 'open' })
+          .update({ status: 'withdrawn' });
+        said.push(p.retire);
+      } else {
+        values.retired_on = null;
+        values.retired_why = '';
+        said.push('back in the programme');
+      }
+    }
+    if (Object.keys(values).length > 0) await trx('instrument').whereIn('id', among(trx, ids)).update(values);
+    if (p.houseSetId !== undefined) {
+      for (const i of instruments) {
+        await requireSetFor(trx, p.houseSetId, i.build.family);
+        await putHouseStrings(trx, i, p.houseSetId);
+      }
+      said.push('with another usual set');
+      for (const id of ids) await refreshInstrument(trx, id, at);
+    } else {
+      await trx('instrument').whereIn('id', among(trx, ids)).increment('version', 1);
+      await refreshStates(trx, ids, at);
+    }
+    return {
+      result: { changed: ids.length, says: `${count(ids.length, 'instrument')} ${said.join(', ')}`, undo: acting.key },
+      entity: 'instrument',
+      entityId: ids[0] ?? 0,
+      detail: { ...p, tags: rows.map((r) => r.tag), before },
+    };
+  });
+}
+
+/**
+ * Puts several instruments back as they were before they were changed at once, as long as nobody changed one since.
+ * @throws UserError not-found, conflict with those that were changed since
+ */
+export async function undoMany(db: Knex, acting: Acting, p: { undo: string }): Promise<{ changed: number }> {
+  return change(db, acting, 'instrument.many-undone', p, async (trx) => {
+    const entry = await trx('audit').where({ idempotency_key: p.undo, action: 'instrument.many' }).first();
+    if (!entry) throw notFound('This change');
+    const { before } = beforeColumn.read(entry.detail);
+    const { time_zone: timeZone } = await programmeRow(trx);
+    const now = new Map(
+      (
+        await trx('instrument')
+          .whereIn(
+            'id',
+            among(
+              trx,
+              before.map((b) => b.id),
+            ),
+          )
+          .select('id', 'tag', 'version')
+      ).map((r) => [r.id, r]),
+    );
+    const since = before.filter((b) => now.get(b.id)?.version !== b.version);
+    if (since.length > 0) throw conflict(`Changed since: ${few(since.map((b) => b.tag))}. Nothing was undone.`, {});
+    for (const b of before) {
+      await trx('instrument')
+        .where({ id: b.id })
+        .update({
+          place_id: b.placeId,
+          holder: b.holder,
+          house_set_id: b.houseSetId,
+          retired_on: b.retiredOn,
+          retired_why: b.retiredWhy,
+          version: b.version + 1,
+        });
+      for (const [number, product] of b.strings)
+        await trx('instrument_position').where({ instrument_id: b.id, number }).update({ house_product_id: product });
+      await refreshInstrument(trx, b.id, { now: acting.now, timeZone });
+    }
+    return { result: { changed: before.length }, entity: 'instrument', entityId: before[0]?.id ?? 0 };
+  });
+}
