@@ -158,3 +158,50 @@ export const CountInShape = z.object({
   placeId: num(z.int()),
   cents: num(z.int().min(0).max(10_000_000)).nullable().default(null),
 });
+
+const SizeOrAny = z.union([z.literal('').transform(() => null), z.null(), z.string().max(20)]).default(null);
+
+/** A product as its form sends it. */
+export const EditProductShape = z.object({
+  expectedVersion: num(z.int()),
+  sku: Code,
+  name: Name,
+  price: Money,
+  size: SizeOrAny,
+  marks: z.string().trim().max(300).optional(),
+  least: num(z.int().min(0).max(1000)).optional(),
+  retired: z.preprocess((v) => v === true || v === 'on' || v === 'true', z.boolean()),
+});
+export type EditProduct = z.output<typeof EditProductShape>;
+
+/** A set with its strings in one form. */
+export const WholeSetShape = z.object({
+  sku: Code,
+  name: Name,
+  family: z.enum(FAMILIES),
+  size: SizeOrAny,
+  gauges: z.string().trim().min(1, 'the gauges of its strings').max(200),
+  core: z.enum(CORE_MATERIALS),
+  wrap: z.enum(WRAP_MATERIALS),
+  stringEnd: z.enum(STRING_ENDS),
+  lengthMm: z.union([z.literal('').transform(() => null), z.null(), num(z.number().min(100).max(5000))]).default(null),
+  price: Money,
+  marks: z.string().trim().max(300).default(''),
+});
+export type WholeSet = z.output<typeof WholeSetShape>;
+
+export const UsualSetShape = z.object({ family: z.enum(FAMILIES), size: z.string().max(20), sku: z.string().max(30) });
+
+/** What lies at a place to begin with: `n-12` is how many of product 12 there are; empty ones say nothing. */
+export const OpeningShape = z
+  .object({ placeId: Id })
+  .catchall(z.union([z.literal('').transform(() => 0), num(z.int().min(0).max(10_000))]))
+  .transform(({ placeId, ...lines }) => ({
+    placeId,
+    lines: Object.entries(lines).flatMap(([key, quantity]) => {
+      const id = Number(/^n-(\d+)$/.exec(key)?.[1]);
+      return id > 0 && typeof quantity === 'number' && quantity > 0 ? [{ productId: id, quantity }] : [];
+    }),
+  }))
+  .refine((p) => p.lines.length > 0, 'How many lie there of at least one of them?');
+export type Opening = z.output<typeof OpeningShape>;

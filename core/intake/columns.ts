@@ -1,6 +1,6 @@
+import { alike, fold, isNothing, wordsOf } from '../text';
 import { readNumber, shareOfDays } from './days';
 import { guessKind } from './kinds';
-import { alike, fold, isNothing, wordsOf } from './text';
 
 /** What a sheet can be about. */
 export const SUBJECTS = ['instruments', 'people', 'places', 'changes', 'strings', 'shelf', 'loans'] as const;

@@ -1,5 +1,5 @@
 import { addDays, isLocalDate, type LocalDate } from '../dates';
-import { fold, isNothing } from './text';
+import { fold, isNothing } from '../text';
 
 /** In which order a day is written with figures. */
 export const DAY_STYLES = ['dmy', 'mdy', 'ymd'] as const;

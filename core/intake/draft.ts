@@ -1,9 +1,9 @@
 import type { LocalDate } from '../dates';
 import { tagKey } from '../instruments/tag';
+import { fold, isNothing, sameThing } from '../text';
 import type { DayStyle, ReadDay } from './days';
 import { readDay } from './days';
 import type { KindRead } from './kinds';
-import { fold, isNothing, sameThing } from './text';
 
 /** What a programme has already, as far as a sheet can be about it. */
 export interface Known {
@@ -122,7 +122,7 @@ export type Op =
   | { does: 'shelf'; productId: number; place: Ref; quantity: number; form: 'set' | 'single'; cents: number | null }
   | { does: 'loan'; tag: string; from: LocalDate; to: LocalDate; why: string };
 
-/** A string or a set that a sheet brings. Of a set, `gauges` are of its strings, thickest first. */
+/** A string or a set that a sheet brings. Of a set, `gauges` are of its strings, thinnest or thickest first. */
 export interface NewProduct {
   sku: string;
   name: string;

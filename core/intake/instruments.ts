@@ -2,10 +2,10 @@ import { FAMILIES, SIZES } from '../instruments/build';
 import { tagKey } from '../instruments/tag';
 import { thouOf } from '../strings/tension';
 import { usualSetsFor } from '../strings/usualSets';
+import { fold, wordsOf } from '../text';
 import { readNumber } from './days';
 import type { KnownInstrument, KnownProduct, Meaning, Op, RowReader, SetRef } from './draft';
 import { guessKind, type KindRead, sayKind } from './kinds';
-import { fold, wordsOf } from './text';
 
 /** How a kind is kept as a decision: `ukulele/baritone/right`; the parts of a size may have a slash, the others none. */
 export const writeKind = (k: KindRead): string => [k.family, k.handedness, k.size].join('/');

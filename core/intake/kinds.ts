@@ -1,5 +1,5 @@
 import { FAMILY_NAMES, type Family, SIZES } from '../instruments/build';
-import { alike, fold, wordsOf } from './text';
+import { alike, fold, wordsOf } from '../text';
 
 /** What free words say of an instrument. */
 export interface KindRead {

@@ -1,10 +1,11 @@
 import { STRING_ENDS } from '../instruments/build';
 import { defaultBuild } from '../instruments/defaults';
+import { readGauges } from '../strings/gauges';
 import { CORE_MATERIALS, MATERIAL_NAMES } from '../strings/materials';
+import { alike, fold } from '../text';
 import { readNumber } from './days';
 import type { KnownProduct, NewProduct, Op, RowReader } from './draft';
 import { guessKind } from './kinds';
-import { alike, fold } from './text';
 
 /** What taking a row over does, in words; `same`: it says nothing new. */
 interface Read {
@@ -153,11 +154,7 @@ export function readProduct(r: RowReader, before: ReadonlyMap<string, number>): 
   const said = guess.best;
   if (!said || guess.confidence === 'unsure')
     r.bad('kind', word ? `“${word.slice(0, 30)}” is no one kind of instrument` : 'for which kind of instrument?');
-  // 12, 16, 24w, 53: as they are said, thinnest first; a w after a number: wound, a p: plain.
-  const gauges = [...r.text('gauges').matchAll(/(\d{1,3}(?:\.\d)?)\s*(w|p)?/gi)].map((m) => ({
-    thou: Number(m[1]),
-    wound: m[2] ? m[2].toLowerCase() === 'w' : null,
-  }));
+  const gauges = readGauges(r.text('gauges'));
   const decimal = gauges.some((g) => g.thou < 4 || g.thou > 400);
   if (gauges.length === 0 || decimal) r.bad('gauges', 'gauges in thousandths of an inch: 12 16 24w 32w 42w 53w');
   if (said && gauges.length > 1) {
@@ -183,13 +180,12 @@ export function readProduct(r: RowReader, before: ReadonlyMap<string, number>): 
   if (r.text('length') && (lengthMm === null || lengthMm < 100 || lengthMm > 5000))
     r.bad('length', 'a length is 100 to 5000 mm');
   if (r.isBad || !said) return NOTHING;
-  const sorted = gauges.length > 1 && (gauges[0]?.thou ?? 0) < (gauges.at(-1)?.thou ?? 0) ? gauges.reverse() : gauges;
   const product: NewProduct = {
     sku,
     name,
     family: said.family,
     size: said.size,
-    gauges: sorted,
+    gauges,
     core: core ?? '',
     end: end ?? '',
     lengthMm,

@@ -1,9 +1,9 @@
 import { tagKey } from '../instruments/tag';
+import { fold } from '../text';
 import type { Subject } from './columns';
 import { type Decisions, type Draft, type DraftRow, type Known, type Question, RowReader } from './draft';
 import { readInstrument } from './instruments';
 import { readChange, readLoan, readPerson, readPlace, readProduct, readShelf } from './others';
-import { fold } from './text';
 
 /** The field by which a row is told from the others, and how it is compared. */
 const KEYS: Partial<Record<Subject, { field: string; key: (text: string) => string }>> = {

@@ -489,6 +489,7 @@ interface Rows {
     retired_on: string | null;
     small_part: string;
     size: string | null;
+    version: number;
   };
   programme: {
     id: number;

@@ -52,6 +52,9 @@ export interface Instrument {
   /** How hard its players' hands are on strings. */
   player: Player;
   note: string;
+  maker: string;
+  model: string;
+  serial: string;
   knownSinceOn: string;
   /** The day set for a first look, where many instruments of unknown age came at once. */
   firstLookOn: string | null;
@@ -118,6 +121,9 @@ export function instrumentOf(row: Row, positionRows: Row[]): Instrument {
     houseSetId: row.house_set_id as number | null,
     player: ((row.player as string | undefined) ?? 'average') as Player,
     note: row.note as string,
+    maker: row.maker as string,
+    model: row.model as string,
+    serial: row.serial as string,
     knownSinceOn: row.known_since_on as string,
     firstLookOn: (row.first_look_on as string | null) ?? null,
     retiredOn: (row.retired_on as string | null) ?? null,

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { Tables } from 'knex/types/tables.js';
 import type { FleetQuery } from '../../contract/fleet';
 import { addDays, type LocalDate } from '../../core/dates';
+import { findWords } from '../../core/find/findable';
 import { describeBuild, type Family } from '../../core/instruments/build';
 import { type Due, playHours, type UsePeriod } from '../../core/wear/due';
 import { encodeStrip, stripAt } from '../../core/wear/strip';
@@ -40,11 +41,11 @@ export interface FleetPage {
 
 const escapeLike = (text: string) => text.replace(/[\\%_]/g, (c) => `\\${c}`);
 
-function scoped(db: Knex, query: Pick<FleetQuery, 'q' | 'place' | 'family'>) {
+export function scoped(db: Knex, query: Pick<FleetQuery, 'q' | 'place' | 'family'>) {
   const base = db('instrument_state as s');
   if (query.place !== null) base.where('s.place_id', query.place);
   if (query.family !== null) base.where('s.family', query.family);
-  for (const word of query.q.toLowerCase().split(/\s+/).filter(Boolean)) {
+  for (const word of findWords(query.q)) {
     base.whereRaw("s.search like ? escape '\\'", [`%${escapeLike(word)}%`]);
   }
   return base;

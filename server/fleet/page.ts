@@ -72,9 +72,6 @@ export interface SettlingCurve {
 
 export interface InstrumentPage {
   instrument: Instrument;
-  maker: string;
-  model: string;
-  serial: string;
   /** Loans that are under way or ahead. */
   loans: { id: number; from: LocalDate; to: LocalDate; why: string }[];
   name: string;
@@ -278,7 +275,6 @@ export async function instrumentPage(
   const visits = await db('follow_up').where({ instrument_id: id, status: 'open' }).orderBy('due_at');
   const cases = await openCases(db, id);
   const pulls = positions.map((p) => p.tensionN);
-  const own = must(await db('instrument').where({ id }).first());
   const loans = await db('instrument_busy')
     .where({ instrument_id: id, kind: 'loan' })
     .where('to_on', '>=', at.today)
@@ -287,9 +283,6 @@ export async function instrumentPage(
     .select('id', 'from_on', 'to_on', 'why');
   return {
     instrument,
-    maker: own.maker,
-    model: own.model,
-    serial: own.serial,
     loans: loans.map((l) => ({ id: l.id, from: l.from_on, to: l.to_on, why: l.why })),
     name: describeBuild(instrument.build.family, instrument.build.size),
     place: place.name,

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { z } from 'zod';
 import type { LocalDate } from '../../core/dates';
+import { findableText } from '../../core/find/findable';
 import { fitCreep, type Retune } from '../../core/settling/creep';
 import { settledAt, settlingDays } from '../../core/settling/readyBy';
 import type { CoreMaterial } from '../../core/strings/materials';
@@ -173,9 +174,12 @@ export function stateOf(p: StateInput) {
     concert_on: due.concert?.on ?? null,
     changed_on: p.changed?.on ?? null,
     changed_what: p.changed?.what ?? '',
-    search: [instrument.tag, instrument.build.family, instrument.build.size, p.placeName, instrument.holder, p.setName]
-      .join(' ')
-      .toLowerCase(),
+    search: findableText({
+      tag: instrument.tag,
+      family: instrument.build.family,
+      size: instrument.build.size,
+      rest: [p.placeName, instrument.holder, p.setName, instrument.maker, instrument.model, instrument.serial],
+    }),
   };
 }
 

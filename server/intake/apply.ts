@@ -3,14 +3,12 @@ import { addDays, type LocalDate } from '../../core/dates';
 import { type Build, SIZES } from '../../core/instruments/build';
 import { defaultBuild } from '../../core/instruments/defaults';
 import { tagKey } from '../../core/instruments/tag';
-import { CORES_OF } from '../../core/instruments/validity';
 import type { Decisions, Known, NewProduct, Op, Ref, SetRef } from '../../core/intake/draft';
 import type { KindRead } from '../../core/intake/kinds';
-import { fold } from '../../core/intake/text';
+import { stringsSaid } from '../../core/strings/gauges';
 import type { CoreMaterial } from '../../core/strings/materials';
-import { mmOfThou } from '../../core/strings/tension';
-import { coreShareOf } from '../../core/strings/usual';
 import { type UsualSet, usualSetsFor } from '../../core/strings/usualSets';
+import { fold } from '../../core/text';
 import { pastInstant, pastRows, writePast } from '../bench/past';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
@@ -555,31 +553,21 @@ async function recordOf(c: Context, instrumentId: number, p: Parameters<typeof w
 
 /** A string or a set out of a list: what the list does not say is as usual for its kind. */
 async function addProduct(c: Context, p: NewProduct): Promise<void> {
-  const build = defaultBuild(p.family, p.size);
-  const core = (p.core || CORES_OF[p.family][0]) as CoreMaterial;
-  const usual = usualSetsFor(p.family, p.size)[0] as UsualSet;
-  const metal = core === 'steel' || core === 'rope';
-  const strings = p.gauges.map((g, i) => {
-    const gaugeMm = mmOfThou(g.thou);
-    // Where nobody says, a string is wound from where plain ones are not sold.
-    const wound = g.wound ?? gaugeMm > (metal ? 0.5 : 1.1);
-    return {
-      number: p.gauges.length === 1 ? 1 : p.gauges.length - i,
-      gaugeMm,
-      coreMm: wound ? gaugeMm * coreShareOf(core) : gaugeMm,
-      core,
-      wrap: wound ? (usual.strings.find((s) => s.wrap)?.wrap ?? 'nickel') : null,
-      massKgPerM: null,
-      lengthMm: p.lengthMm ?? usual.strings[0]?.lengthMm ?? build.scaleMm * 1.4 + 250,
-    };
+  const end = (p.end || defaultBuild(p.family, p.size).stringEnd) as UsualSet['end'];
+  const strings = stringsSaid({
+    family: p.family,
+    size: p.size,
+    gauges: p.gauges,
+    core: (p.core || undefined) as CoreMaterial | undefined,
+    lengthMm: p.lengthMm,
   });
-  const end = (p.end || build.stringEnd) as UsualSet['end'];
+  const single = p.gauges.length === 1;
   const { setId, singles } = await addUsualSet(
     c.trx,
     { sku: p.sku, name: p.name, family: p.family, size: null, end, strings },
-    { priceCents: p.cents, single: p.gauges.length === 1 },
+    { priceCents: p.cents, single },
   );
   for (const id of singles) await made(c, 'product', id);
-  if (setId !== -1) await made(c, 'product', setId);
-  add(c, p.gauges.length === 1 ? 'strings' : 'sets');
+  if (!single) await made(c, 'product', setId);
+  add(c, single ? 'strings' : 'sets');
 }

@@ -7,7 +7,7 @@ import { FIELDS, guessSubject, headingRow, mapColumns, type Subject } from '../.
 import { type DayStyle, dayStyleOf } from '../../core/intake/days';
 import type { Decisions, Draft, DraftRow, Question } from '../../core/intake/draft';
 import { draftOf } from '../../core/intake/read';
-import { fold } from '../../core/intake/text';
+import { fold } from '../../core/text';
 import { runApart } from '../apart';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';

@@ -56,8 +56,8 @@ export async function wayIn(db: Knex): Promise<WayStep[]> {
       says: instruments === 0 ? 'once there are instruments' : `${done} of ${instruments} have their usual set`,
       done: instruments > 0 && unstrung === 0,
       next: 'the sets of strings that are used here',
-      press: 'Add a set',
-      href: '/stock/new',
+      press: 'Choose usual sets',
+      href: '/stock/usual',
     },
     {
       name: 'How old their strings are',
@@ -74,8 +74,8 @@ export async function wayIn(db: Knex): Promise<WayStep[]> {
       says: shelf === 0 ? 'nothing yet' : count(shelf, 'lot'),
       done: shelf > 0,
       next: 'what lies on the shelf',
-      press: 'Count the shelf',
-      href: '/stock/count',
+      press: 'Say what is there',
+      href: '/stock/opening',
     },
     {
       name: 'The first plan',

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { Back, Scrap, Take, Transfer } from '../../contract/stock';
+import type { Back, Opening, Scrap, Take, Transfer } from '../../contract/stock';
 import { NegativeStockError } from '../../core/stock/ledger';
 import { shareValue } from '../../core/stock/value';
 import { localDate } from '../clock';
@@ -250,4 +250,74 @@ export async function receive(
     );
     return { result: { lotId }, entity: 'lot', entityId: lotId };
   });
+}
+
+/** Puts on the book what lies at a place to begin with, at the price of each product; undone as a whole like any receipt. */
+export async function openShelf(db: Knex, acting: Acting, p: Opening): Promise<{ location: string; lots: number }> {
+  return change(db, acting, 'stock.opening', p, async (trx) => {
+    await requirePlace(trx, p.placeId);
+    const programme = await programmeRow(trx);
+    for (const { productId, quantity } of p.lines) {
+      const product = await trx('product').where({ id: productId }).first();
+      if (!product) throw notFound('One of these products');
+      if (product.kind === 'hybrid')
+        throw refused(
+          'hybrid',
+          'A recipe is not on the shelf',
+          `Say what lies there of the sets that ${product.name} is made of.`,
+        );
+      await receiveLot(
+        trx,
+        {
+          productId,
+          form: product.kind === 'set' ? 'set' : 'single',
+          sealed: true,
+          receivedOn: localDate(acting.now, programme.time_zone),
+          unitCostCents: product.price_cents,
+          placeId: p.placeId,
+          quantity,
+          kind: 'receive',
+        },
+        contextOf(acting, 'to begin with'),
+      );
+    }
+    return { result: { location: '/stock', lots: p.lines.length }, entity: 'place', entityId: p.placeId };
+  });
+}
+
+export interface OpeningLine {
+  productId: number;
+  name: string;
+  sku: string;
+  kind: string;
+  family: string | null;
+  /** Of it on the book at the place already. */
+  there: number;
+}
+
+/** Everything that can lie on a shelf, with what is on the book of it at a place: sets, then singles, then what is used up. */
+export async function openingLines(db: Knex, placeId: number): Promise<OpeningLine[]> {
+  const there = new Map(
+    (
+      (await db('lot_balance as b')
+        .join('lot as l', 'l.id', 'b.lot_id')
+        .where('b.place_id', placeId)
+        .groupBy('l.product_id')
+        .select('l.product_id')
+        .sum({ n: 'b.on_hand' })) as unknown as { product_id: number; n: number }[]
+    ).map((r) => [r.product_id, Number(r.n)]),
+  );
+  const rows = await db('product')
+    .whereNot({ kind: 'hybrid' })
+    .whereNull('retired_on')
+    .orderByRaw("case kind when 'set' then 0 when 'consumable' then 2 else 1 end, family, name")
+    .select('id', 'name', 'sku', 'kind', 'family');
+  return rows.map((r) => ({
+    productId: r.id,
+    name: r.name,
+    sku: r.sku,
+    kind: r.kind,
+    family: r.family,
+    there: there.get(r.id) ?? 0,
+  }));
 }

@@ -34,6 +34,11 @@ export interface ProductFacts {
   pack: number;
   priceCents: number;
   supplierId: number | null;
+  version: number;
+  /** The size a set is for; null: any it reaches. */
+  size: string | null;
+  least: number;
+  retiredOn: LocalDate | null;
 }
 
 export interface ProductPage {
@@ -83,6 +88,10 @@ export async function productPage(
     pack: row.pack,
     priceCents: row.price_cents,
     supplierId: row.supplier_id,
+    version: row.version,
+    size: row.size,
+    least: row.least,
+    retiredOn: row.retired_on,
   };
   const world = await stockAhead(db, { today: at.today, service: SERVICE });
   const ahead = world.packs.find((p) => p.productId === id) ?? null;

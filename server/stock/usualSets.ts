@@ -13,7 +13,7 @@ import { refused } from '../errors';
 export async function addUsualSet(
   trx: Knex,
   p: UsualSet,
-  more: { priceCents?: number; single?: boolean } = {},
+  more: { priceCents?: number; single?: boolean; marks?: string } = {},
 ): Promise<{ setId: number; singles: number[] }> {
   const there = await trx('product').where({ sku: p.sku }).first();
   if (there) {
@@ -69,7 +69,7 @@ export async function addUsualSet(
     family: p.family,
     size: p.size,
     price_cents: price,
-    marks: '',
+    marks: more.marks ?? '',
   });
   for (const item of items) await trx('set_item').insert({ set_id: setId, ...item });
   return { setId, singles };

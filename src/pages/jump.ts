@@ -1,4 +1,5 @@
 import type { APIRoute } from 'astro';
+import { find } from '../../server/find/find';
 import { findByTag } from '../../server/fleet/instruments';
 import { lotLabels } from '../../server/stock/catalogue';
 
@@ -21,5 +22,10 @@ export const GET: APIRoute = async ({ url, locals, redirect }) => {
     add: '/instruments/new',
   };
   const command = Object.hasOwn(commands, text.toLowerCase()) ? commands[text.toLowerCase()] : undefined;
-  return redirect(command ?? `/fleet?q=${encodeURIComponent(text)}`);
+  if (command) return redirect(command);
+  const hits = await find(locals.db, text);
+  // One thing alone is meant, or nothing of the fleet: there it is.
+  const [first] = hits;
+  if (first && (hits.length === 1 || first.kind !== 'instrument')) return redirect(first.href);
+  return redirect(`/fleet?q=${encodeURIComponent(text)}`);
 };

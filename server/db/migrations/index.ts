@@ -20,6 +20,7 @@ import practice from './0018-practice';
 import smallParts from './0019-small-parts';
 import manage from './0020-manage';
 import intake from './0021-intake';
+import find from './0022-find';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -44,4 +45,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0019-small-parts': smallParts,
   '0020-manage': manage,
   '0021-intake': intake,
+  '0022-find': find,
 };

@@ -6,9 +6,12 @@ import {
   SourceShape,
   SubstituteShape,
   SupplierShape,
+  UsualSetShape,
+  WholeSetShape,
 } from '../../../../contract/stock';
 import { mmOfThou } from '../../../../core/strings/tension';
 import { addConsumable, addHybrid, setSubstitutes } from '../../../../server/stock/catalogue';
+import { addWholeSet, takeUsualSet } from '../../../../server/stock/edit';
 import { addSupplier, setSource } from '../../../../server/stock/orders';
 import { addSet, addSingle } from '../../../../server/stock/products';
 import { action, actions } from '../../../api/actions';
@@ -37,6 +40,8 @@ export const POST = actions({
   set: action(SetShape, async (by, { price, ...body }, { locals }) =>
     shown(await addSet(locals.db, by, { ...body, priceCents: price })),
   ),
+  'whole-set': action(WholeSetShape, async (by, body, { locals }) => shown(await addWholeSet(locals.db, by, body))),
+  usual: action(UsualSetShape, (by, body, { locals }) => takeUsualSet(locals.db, by, body)),
   consumable: action(ConsumableShape, async (by, { price, ...body }, { locals }) =>
     shown(await addConsumable(locals.db, by, { ...body, priceCents: price })),
   ),

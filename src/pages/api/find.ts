@@ -1,0 +1,12 @@
+import type { APIRoute } from 'astro';
+import { find } from '../../../server/find/find';
+import { problemOf } from '../../api/problem';
+
+/** What some words mean: for the jump box as one types. */
+export const GET: APIRoute = async ({ url, locals }) => {
+  try {
+    return Response.json(await find(locals.db, (url.searchParams.get('q') ?? '').slice(0, 80)));
+  } catch (error) {
+    return problemOf(error);
+  }
+};
