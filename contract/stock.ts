@@ -69,6 +69,25 @@ export const SupplierShape = z.object({
   lateDays: num(z.int().min(0).max(90)).default(0),
   least: Money,
   orderCost: Money,
+  email: z.union([z.literal(''), z.email('an address such as orders@example.org')]).default(''),
+});
+
+export const EditSupplierShape = SupplierShape.extend({
+  expectedVersion: num(z.int()),
+  retired: z.preprocess((v) => v === true || v === 'on' || v === 'true', z.boolean()),
+});
+
+/** A supplier as its form says it: a share of a hundred, money in hundredths. */
+export const supplierSaid = <T extends z.output<typeof SupplierShape>>({
+  latePercent,
+  least,
+  orderCost,
+  ...rest
+}: T) => ({
+  ...rest,
+  lateShare: latePercent / 100,
+  leastOrderCents: least,
+  orderCostCents: orderCost,
 });
 
 export const SourceShape = z.object({
@@ -157,6 +176,8 @@ export const CountInShape = z.object({
   quantity: num(z.int().min(1).max(1000)),
   placeId: num(z.int()),
   cents: num(z.int().min(0).max(10_000_000)).nullable().default(null),
+  /** It came besides what is on order. */
+  besides: z.preprocess((v) => v === true || v === 'on' || v === 'true', z.boolean()),
 });
 
 const SizeOrAny = z.union([z.literal('').transform(() => null), z.null(), z.string().max(20)]).default(null);

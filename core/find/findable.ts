@@ -18,7 +18,7 @@ const ALSO: Record<Family, string> = {
 };
 
 /** A tag without what parts it, and without noughts before its number: SK-0417 as sk0417 and sk417. */
-const compact = (tag: string): string => {
+export const compactTag = (tag: string): string => {
   const plain = fold(tag).replace(/[^\p{L}\p{N}]+/gu, '');
   const short = fold(tag)
     .split(/[^\p{L}\p{N}]+/u)
@@ -29,7 +29,7 @@ const compact = (tag: string): string => {
 
 /** The words by which an instrument is found, accents and case apart. */
 export const findableText = (p: { tag: string; family: Family; size: string; rest: readonly string[] }): string =>
-  [p.tag, compact(p.tag), FAMILY_NAMES[p.family], p.family, ALSO[p.family], p.size, ...p.rest]
+  [p.tag, compactTag(p.tag), FAMILY_NAMES[p.family], p.family, ALSO[p.family], p.size, ...p.rest]
     .filter(Boolean)
     .map(fold)
     .join(' ');

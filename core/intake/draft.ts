@@ -186,6 +186,8 @@ export class RowReader {
     readonly decisions: Decisions,
     readonly cells: readonly string[],
     private readonly asked: Map<string, Question>,
+    /** Names of new places in the sheet, the longest first. */
+    private readonly placeNames: readonly string[],
   ) {}
 
   column(field: string): number {
@@ -263,13 +265,13 @@ export class RowReader {
       return { id: this.known.homePlaceId };
     }
     const others: Meaning[] = this.known.places.map((p) => ({ value: `#${p.id}`, says: p.name }));
-    // A place that this sheet makes may be meant by a word that is like it.
-    const before = [...this.asked.values()].filter((q) => q.about === 'place' && q.answer?.value.startsWith('+'));
-    for (const q of before)
-      if (q.key !== key && !others.some((o) => o.value === q.answer?.value)) others.push(q.answer as Meaning);
+    // Of names in this sheet that are alike the longest is the place's.
+    for (const name of this.placeNames) if (name !== word) others.push({ value: `+${name}`, says: name });
     const said = this.said(key);
     const saidId = said?.startsWith('#') ? Number(said.slice(1)) : null;
-    const like = others.find((o) => sameThing(o.says, word));
+    const like = others.find(
+      (o) => sameThing(o.says, word) && (o.value.startsWith('#') || o.says.length > word.length),
+    );
     const fresh: Meaning = { value: `+${word}`, says: `new: ${word}` };
     const answer: Meaning =
       saidId !== null && this.known.places.some((p) => p.id === saidId)

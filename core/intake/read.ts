@@ -1,9 +1,11 @@
 import { tagKey } from '../instruments/tag';
-import { fold } from '../text';
+import { fold, isNothing } from '../text';
 import type { Subject } from './columns';
 import { type Decisions, type Draft, type DraftRow, type Known, type Question, RowReader } from './draft';
 import { readInstrument } from './instruments';
 import { readChange, readLoan, readPerson, readPlace, readProduct, readShelf } from './others';
+
+const MOST_PLACE_NAMES = 60;
 
 /** The field by which a row is told from the others, and how it is compared. */
 const KEYS: Partial<Record<Subject, { field: string; key: (text: string) => string }>> = {
@@ -34,6 +36,13 @@ export function draftOf(
     const [row, column] = at.split('/').map(Number) as [number, number];
     fixed.set(row, (fixed.get(row) ?? new Map()).set(column, value));
   }
+  const placeColumn = decisions.fields.indexOf('place');
+  const placeNames = [...new Set(placeColumn < 0 ? [] : rows.map((r) => (r[placeColumn] ?? '').trim()))]
+    .filter((name) => !isNothing(name) && name.length <= 60)
+    .filter((name) => !known.places.some((p) => fold(p.name) === fold(name)))
+    .sort((a, b) => b.length - a.length)
+    // So many names are no places; they are told apart by themselves.
+    .slice(0, MOST_PLACE_NAMES);
   const seen = new Map<string, number>();
   const drafted = rows.map((cells, index): DraftRow => {
     const row = index + 1;
@@ -47,7 +56,7 @@ export function draftOf(
     if (twin !== undefined)
       return { ...base, does: 'out', remarks: [{ column: null, bad: false, says: `as row ${twin}`, fixes: [] }] };
     seen.set(whole, row);
-    const reader = new RowReader(known, decisions, now, asked);
+    const reader = new RowReader(known, decisions, now, asked, placeNames);
     const read = READERS[subject](reader, before);
     if (own) {
       const key = own.key(reader.text(own.field));

@@ -642,6 +642,8 @@ interface Rows {
     order_cost_cents: number;
     version: number;
     simulated: Bool;
+    email: string;
+    retired_on: string | null;
   };
   travel: {
     from_id: number;

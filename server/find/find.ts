@@ -1,6 +1,6 @@
 import Fuse from 'fuse.js';
 import type { Knex } from 'knex';
-import { findWords } from '../../core/find/findable';
+import { compactTag, findWords } from '../../core/find/findable';
 import { describeBuild } from '../../core/instruments/build';
 import { tagKey } from '../../core/instruments/tag';
 import { fold } from '../../core/text';
@@ -122,15 +122,19 @@ export async function find(db: Knex, query: string): Promise<Hit[]> {
   );
   if (others.length === 0 && instruments.length === 0)
     others = fuzzy.search(fold(query), { limit: MOST_OTHERS }).map((r) => r.item);
-  return [
-    ...instruments.map(
-      (i): Hit => ({
-        kind: 'instrument',
-        title: i.tag,
-        says: [describeBuild(i.family, i.size), i.place_name, i.holder].filter(Boolean).join(', '),
-        href: `/instruments/${encodeURIComponent(i.tag)}`,
-      }),
-    ),
-    ...others.slice(0, MOST_OTHERS).map(({ text: _, ...hit }) => hit),
-  ];
+  const found = instruments.map(
+    (i): Hit => ({
+      kind: 'instrument',
+      title: i.tag,
+      says: [describeBuild(i.family, i.size), i.place_name, i.holder].filter(Boolean).join(', '),
+      href: `/instruments/${encodeURIComponent(i.tag)}`,
+    }),
+  );
+  const rest = others.slice(0, MOST_OTHERS).map(({ text: _, ...hit }) => hit);
+  // What is called so is meant before instruments that only have it on, or stand there.
+  const called = rest.some((h) => words.every((w) => fold(h.title).includes(w)));
+  const tagged = found.some((h) =>
+    words.some((w) => /\d/.test(w) && compactTag(h.title).includes(w.replace(/[^\p{L}\p{N}]/gu, ''))),
+  );
+  return called && !tagged ? [...rest, ...found] : [...found, ...rest];
 }

@@ -34,6 +34,11 @@ export async function productNames(db: Knex): Promise<Map<number, { name: string
   return new Map(rows.map((r) => [r.id, { name: r.name, pack: r.pack }]));
 }
 
+/** Codes of products, by id. */
+export async function skusOf(db: Knex, ids: readonly number[]): Promise<Map<number, string>> {
+  return new Map((await db('product').whereIn('id', among(db, ids)).select('id', 'sku')).map((r) => [r.id, r.sku]));
+}
+
 /** A lot as its label says it. */
 export interface LotLabel {
   lotId: number;

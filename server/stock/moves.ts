@@ -8,6 +8,7 @@ import { type Acting, change } from '../db/change';
 import { must } from '../db/must';
 import { conflict, notFound, refused } from '../errors';
 import { programmeRow } from '../programme/programme';
+import { comingLines } from './orders';
 import { type MoveContext, madeFrom, receiveLot, requireForm, reverseMoves, setContents, writeMove } from './shelf';
 
 /** So many of a lot at a place. */
@@ -224,13 +225,32 @@ async function openOrdersOf(
 export async function receive(
   db: Knex,
   acting: Acting,
-  p: { productId: number; quantity: number; placeId: number; unitCostCents: number | null; label?: string },
+  p: {
+    productId: number;
+    quantity: number;
+    placeId: number;
+    unitCostCents: number | null;
+    label?: string | undefined;
+    /** It came besides what is on order. */
+    besides?: boolean | undefined;
+  },
 ): Promise<{ lotId: number }> {
   return change(db, acting, 'stock.receive', p, async (trx) => {
     atLeastOne(p.quantity);
     const product = await trx('product').where({ id: p.productId }).first();
     if (!product) throw notFound('This product');
     if (product.kind === 'hybrid') throw refused('hybrid', 'A recipe is not bought', 'Receive the sets it is made of.');
+    // What comes of an order is received there: else it would be counted twice.
+    const [ordered] = p.besides ? [] : (await comingLines(trx)).filter((l) => l.productId === p.productId);
+    if (ordered) {
+      const { order_id: order } = must(await trx('order_line').where({ id: ordered.lineId }).first());
+      throw refused(
+        'on-order',
+        'It is on order',
+        `${ordered.packs} of it are on order ${order}. Receive them there, or tick that these came besides it.`,
+        { order },
+      );
+    }
     await requirePlace(trx, p.placeId);
     const programme = await programmeRow(trx);
     const lotId = await receiveLot(

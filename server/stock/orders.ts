@@ -21,6 +21,10 @@ export interface Supplier {
   orderCostCents: number;
   /** A stand-in of the demo: it answers and delivers by itself. Orders from any other are on paper. */
   simulated: boolean;
+  /** Where orders are written to; empty where nobody said. */
+  email: string;
+  /** Nobody buys there any more. */
+  retiredOn: LocalDate | null;
   version: number;
 }
 
@@ -33,6 +37,8 @@ const supplierOf = (r: Record<string, unknown>): Supplier => ({
   leastOrderCents: r.least_order_cents as number,
   orderCostCents: r.order_cost_cents as number,
   simulated: Boolean(r.simulated),
+  email: (r.email as string | undefined) ?? '',
+  retiredOn: (r.retired_on as string | null | undefined) ?? null,
   version: r.version as number,
 });
 
@@ -44,7 +50,7 @@ export async function loadSuppliers(db: Knex): Promise<Supplier[]> {
 export async function addSupplier(
   db: Knex,
   acting: Acting,
-  p: Omit<Supplier, 'id' | 'version' | 'simulated'> & { simulated?: boolean },
+  p: Omit<Supplier, 'id' | 'version' | 'simulated' | 'email' | 'retiredOn'> & { simulated?: boolean; email?: string },
 ): Promise<{ supplierId: number }> {
   return change(db, acting, 'supplier.add', p, async (trx) => {
     if (await trx('supplier').where({ name: p.name }).first())
@@ -57,8 +63,51 @@ export async function addSupplier(
       least_order_cents: p.leastOrderCents,
       order_cost_cents: p.orderCostCents,
       simulated: p.simulated ?? false,
+      email: p.email ?? '',
     });
     return { result: { supplierId }, entity: 'supplier', entityId: supplierId };
+  });
+}
+
+/**
+ * Puts right what is said of a supplier, or says that nobody buys there any more; what was ordered there stays ordered.
+ * @throws UserError not-found, conflict, `name-taken`
+ */
+export async function editSupplier(
+  db: Knex,
+  acting: Acting,
+  p: Omit<Supplier, 'version' | 'simulated' | 'retiredOn'> & { expectedVersion: number; retired: boolean },
+): Promise<{ version: number }> {
+  return change(db, acting, 'supplier.edit', p, async (trx) => {
+    const before = await trx('supplier').where({ id: p.id }).first();
+    if (!before) throw notFound('This supplier');
+    if (before.version !== p.expectedVersion)
+      throw conflict(`Somebody changed ${before.name} meanwhile. Reload to see it, then change it again.`, {
+        currentVersion: before.version,
+        current: supplierOf(before),
+      });
+    if (await trx('supplier').where({ name: p.name }).whereNot({ id: p.id }).first())
+      throw refused('name-taken', 'This name is taken', `There is a supplier ${p.name} already.`);
+    const programme = await programmeRow(trx);
+    await trx('supplier')
+      .where({ id: p.id })
+      .update({
+        name: p.name,
+        email: p.email,
+        lead_days: p.leadDays,
+        late_share: p.lateShare,
+        late_days: p.lateDays,
+        least_order_cents: p.leastOrderCents,
+        order_cost_cents: p.orderCostCents,
+        retired_on: p.retired ? (before.retired_on ?? localDate(acting.now, programme.time_zone)) : null,
+        version: before.version + 1,
+      });
+    return {
+      result: { version: before.version + 1 },
+      entity: 'supplier',
+      entityId: p.id,
+      detail: { before, after: p },
+    };
   });
 }
 

@@ -122,7 +122,7 @@ test('a ukulele with a tie bridge, one string at a time, on halves', async ({ pa
 
 test('a banjo on a floating bridge: one string at a time, and part of it recorded', async ({ page }) => {
   await page.goto('/instruments/SK-0502');
-  await expect(page.getByText(/\d+ steps, about .*house method version 1/)).toBeVisible();
+  await expect(page.getByText(/\d+ steps, about .*your method, version 1/)).toBeVisible();
   await openBench(page, 'SK-0502');
   const seen = await spaceTo(page, /^What went on/);
   const of = (start: string) => seen.findIndex((t) => t.startsWith(start));

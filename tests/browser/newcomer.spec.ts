@@ -29,7 +29,7 @@ test('a programme of one’s own orders on paper: nothing answers or comes by it
   await page.goto('/stock');
   await page.getByRole('link', { name: 'Brine plain, E4' }).first().click();
   await page.getByLabel('Supplier').selectOption('Brine & Sons, 6 days');
-  await press('Keep');
+  await press('Save');
   await page.getByLabel('Brine plain, E4: how many to order').fill('12');
   await page.getByRole('button', { name: 'Put on an order' }).click();
   await page.waitForURL(/\/stock\/orders\/1$/);

@@ -36,7 +36,7 @@ test('a programme of one’s own: people, places, an instrument, how old its str
   await page.getByLabel('Family').selectOption('ukulele');
   await page.getByRole('button', { name: 'Add it' }).click();
   await page.waitForURL('**/instruments/U-1');
-  await page.getByText('Tag, place, holder, remarks').click();
+  await page.getByText('Tag, place, holder, hours, maker, remarks').click();
   await page.getByRole('link', { name: 'Strings went on in the past' }).click();
   await expect(heading(page)).toHaveText('Nobody has said how old the strings of 1 instrument are');
   expect(await axe(page)).toEqual([]);
@@ -46,7 +46,7 @@ test('a programme of one’s own: people, places, an instrument, how old its str
   await expect(heading(page)).toHaveText('The age of all strings is known');
   await page.goto('/instruments/u-1');
   await expect(page.getByText(/new strings, entered later/).first()).toBeVisible();
-  await page.getByText('Tag, place, holder, remarks').click();
+  await page.getByText('Tag, place, holder, hours, maker, remarks').click();
   const details = page.getByRole('form', { name: 'Details of U-1' });
   await details.getByLabel('Tag', { exact: true }).fill('Bar. Uke Ü 1');
   await details.getByLabel('Place').selectOption('North School');

@@ -21,6 +21,7 @@ import smallParts from './0019-small-parts';
 import manage from './0020-manage';
 import intake from './0021-intake';
 import find from './0022-find';
+import suppliers from './0023-suppliers';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -46,4 +47,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0020-manage': manage,
   '0021-intake': intake,
   '0022-find': find,
+  '0023-suppliers': suppliers,
 };

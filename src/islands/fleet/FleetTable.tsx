@@ -220,7 +220,7 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
         </div>
         <div className="flex flex-wrap items-center gap-2">
           <a className="link" href={`/api/export/instruments.xlsx?${paramsOf(filters)}`} download>
-            this list as .xlsx
+            Download as .xlsx
           </a>
           <a className="btn" href="/programme/import">
             Bring a list

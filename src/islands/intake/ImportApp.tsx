@@ -180,7 +180,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
             <label className="grid gap-1">
               <span>
                 Days are written{' '}
-                {!view.dayStyleSure && <span className="text-accent">both orders are possible: look</span>}
+                {!view.dayStyleSure && <span className="text-warning">both orders are possible: look</span>}
               </span>
               <select
                 className="select"

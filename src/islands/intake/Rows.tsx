@@ -73,7 +73,7 @@ export function Rows({
                 <td className="px-2 py-1.5 min-w-64">
                   <span className={`chip ${chip}`}>{says}</span> {r.says && <span>{r.says}</span>}
                   {r.remarks.map((m) => (
-                    <span key={`${m.column}-${m.says}`} className={`block ${m.bad ? 'text-error' : 'text-accent'}`}>
+                    <span key={`${m.column}-${m.says}`} className={`block ${m.bad ? 'text-error' : 'text-warning'}`}>
                       {m.column !== null && m.column >= 0 && view.heads[m.column] ? `${view.heads[m.column]}: ` : ''}
                       {m.says}{' '}
                       {m.fixes.map((fix) => (

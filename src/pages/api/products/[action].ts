@@ -6,6 +6,7 @@ import {
   SourceShape,
   SubstituteShape,
   SupplierShape,
+  supplierSaid,
   UsualSetShape,
   WholeSetShape,
 } from '../../../../contract/stock';
@@ -59,13 +60,7 @@ export const POST = actions({
     ),
   ),
   supplier: action(SupplierShape, async (by, body, { locals }) => {
-    const { latePercent, least, orderCost, ...rest } = body;
-    const made = await addSupplier(locals.db, by, {
-      ...rest,
-      lateShare: latePercent / 100,
-      leastOrderCents: least,
-      orderCostCents: orderCost,
-    });
+    const made = await addSupplier(locals.db, by, supplierSaid(body));
     return { ...made, location: '/stock/orders' };
   }),
   source: action(SourceShape, (by, { price, ...body }, { locals }) =>

@@ -1,0 +1,136 @@
+import type { Locator } from '@playwright/test';
+import { axe, expect, heading, serve, test } from './app';
+
+test('from nothing but a messy workbook to a published week, a printed kit and a finished job, in under ten minutes of presses', async ({
+  browser,
+}) => {
+  test.slow();
+  const app = await serve('nothing');
+  const context = await browser.newContext({ baseURL: app.url });
+  const page = await context.newPage();
+  const errors: string[] = [];
+  page.on('pageerror', (error) => errors.push(error.message));
+  let presses = 0;
+  const press = async (what: Locator) => {
+    presses += 1;
+    await what.click();
+  };
+  const say = async (what: Locator, text: string) => {
+    // A hand types three letters in a second or so.
+    presses += 1 + Math.ceil(text.length / 3);
+    await what.fill(text);
+  };
+  const pick = async (what: Locator, option: string) => {
+    presses += 2;
+    await what.selectOption({ label: option });
+  };
+  const button = (name: string | RegExp) => page.getByRole('button', { name });
+
+  await page.goto('/');
+  await say(page.getByLabel('Name of the programme'), 'Ferry Road Strings');
+  await say(page.getByLabel('Your name'), 'Uma Tell');
+  await say(page.getByLabel('Place with the string shelf'), 'Store');
+  await page.getByLabel('Time zone').selectOption('Europe/Dublin');
+  await press(button('Start'));
+  await page.waitForURL('**/programme');
+
+  await press(page.getByRole('link', { name: 'Bring a list' }).first());
+  await page.waitForURL('**/import');
+  expect(await axe(page)).toEqual([]);
+  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await page.getByLabel('Choose a list, or drop it here').setInputFiles('tests/files/programme-messy.xlsx');
+  await page.waitForURL(/import\/\d+$/);
+  await expect(heading(page)).toHaveText('programme-messy.xlsx: 72 instruments are clear, 12 need you');
+  expect(await axe(page)).toEqual([]);
+  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  // Each word is asked once.
+  await pick(page.getByLabel('What “Bass” means'), 'Double bass, 3/4');
+  await expect(heading(page)).toHaveText('programme-messy.xlsx: 82 instruments are clear, 2 need you');
+  await press(button('2 need you'));
+  await press(button('2025-11-30?'));
+  await press(button('V-012b?'));
+  await expect(heading(page)).toHaveText('programme-messy.xlsx: 84 instruments are clear');
+  // What was decided is there after a reload.
+  await page.reload();
+  await expect(heading(page)).toHaveText('programme-messy.xlsx: 84 instruments are clear');
+  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await press(button('Take over 84'));
+  await expect(heading(page)).toContainText('is taken over: 84 instruments');
+  await press(page.getByRole('link', { name: /^Leute: 2 rows wait/ }));
+  await expect(heading(page)).toHaveText('programme-messy.xlsx: 2 people are clear');
+  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await press(button('Take over 2'));
+  await expect(heading(page)).toContainText('is taken over: 2 people');
+  await press(page.getByRole('link', { name: 'Go on' }));
+  await expect(heading(page)).toHaveText('Next: when somebody is there to work');
+
+  await press(page.getByRole('link', { name: 'Enter hours' }));
+  await page.waitForURL('**/plan/people');
+  const hours = page.locator('form[data-api="/api/plan/availability"]');
+  for (const [who, day, where] of [
+    ['Bo Ash', 'Tuesday', 'Store'],
+    ['Bo Ash', 'Wednesday', 'Room 4'],
+    ['Uma Tell', 'Thursday', 'Old Gym'],
+  ] as const) {
+    await pick(hours.locator('[name=personId]'), who);
+    await pick(hours.locator('[name=weekday]'), day);
+    await pick(hours.locator('[name=placeId]'), where);
+    await say(hours.locator('[name=minutes]'), '240');
+    presses += 1;
+    await Promise.all([page.waitForEvent('load'), hours.getByRole('button', { name: 'Add' }).click()]);
+  }
+
+  await page.goto('/programme');
+  await expect(heading(page)).toHaveText('Next: what lies on the shelf');
+  await press(page.getByRole('link', { name: 'Say what is there' }));
+  await page.waitForURL('**/stock/opening');
+  expect(await axe(page)).toEqual([]);
+  const fields = page.getByRole('form', { name: 'What lies there' }).locator('details').first().locator('input');
+  for (let n = 0; n < (await fields.count()); n++) await say(fields.nth(n), '6');
+  await press(button('Put them on the stock record'));
+  await page.waitForURL('**/stock');
+
+  await page.goto('/programme');
+  await expect(heading(page)).toHaveText('Next: the first plan');
+  await press(page.getByRole('link', { name: 'Plan the week' }));
+  await page.waitForURL('**/plan');
+  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await expect(button('Publish')).toBeEnabled();
+  await press(button('Publish'));
+  await expect(page.getByRole('region', { name: 'Published', exact: true })).toContainText('Uma Tell');
+  // The way in is done with, and gone.
+  await page.goto('/programme');
+  await expect(page.getByRole('list', { name: 'The way in' })).toHaveCount(0);
+
+  await page.goto('/');
+  const today = page.getByRole('region', { name: 'Planned here today' });
+  await expect(today).toContainText('Bo Ash');
+  await page.goto('/stock/kit');
+  await expect(page.getByRole('button', { name: 'Print' }).or(page.getByText('Print')).first()).toBeVisible();
+
+  // A job of this week, to its end.
+  const { tag } = (await (await fetch(`${app.url}/api/fleet?sort=due&limit=200`)).json()).rows.find(
+    (r: { dueBy: string; name: string }) => r.dueBy !== 'unknown-age' && r.name === 'Steel-string acoustic',
+  );
+  await page.goto(`/instruments/${tag}`);
+  await press(button('Change its strings'));
+  await page.waitForURL(/\/bench\/\d+/);
+  await expect(page.locator('main[data-ready=true]')).toBeVisible();
+  for (let n = 0; n < 200 && !/^What went on/.test(await heading(page).innerText()); n++) {
+    const was = await heading(page).innerText();
+    presses += 1;
+    await page.keyboard.press('Space');
+    await page.waitForFunction((text) => document.querySelector<HTMLElement>('main h1')?.innerText !== text, was, {
+      polling: 40,
+    });
+  }
+  presses += 1;
+  await page.keyboard.press('Enter');
+  await page.waitForURL('**?recorded');
+  await expect(heading(page)).toContainText('Ready by');
+  expect(errors).toEqual([]);
+  expect(presses).toBeLessThan(600);
+  console.log(`${presses} presses`);
+  await context.close();
+  app.stop();
+});
