@@ -1,10 +1,11 @@
 import { distance } from 'fastest-levenshtein';
 
+/** Most of what is compared has no accents to be taken off. */
+const PLAIN = /^[ -~]*$/;
+
 /** Text as it is compared: without accents and case, blanks once, umlauts as their letter. */
 export const fold = (text: string): string =>
-  text
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
+  (PLAIN.test(text) ? text : text.normalize('NFKD').replace(/\p{M}/gu, ''))
     .toLowerCase()
     .replaceAll('ß', 'ss')
     .replace(/[\s_]+/g, ' ')

@@ -1,12 +1,13 @@
 import { type ChildProcess, spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { cpus } from 'node:os';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpus, tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { chromium } from '@playwright/test';
 import autocannon from 'autocannon';
 import Database from 'better-sqlite3';
 import loadHighs from 'highs';
+import Papa from 'papaparse';
 import { PitchDetector } from 'pitchy';
 import { seededChance } from '../core/chance';
 import { PitchEstimator } from '../core/pitch/estimate';
@@ -25,15 +26,19 @@ import { loadBulk } from '../demo/bulk';
 import { loadDemo } from '../demo/load';
 import { composeJob } from '../server/bench/procedure';
 import { openDatabase } from '../server/db/connection';
+import { find } from '../server/find/find';
 import { type Instrument, instrumentOf, loadProducts } from '../server/fleet/instruments';
 import { intervalsSet } from '../server/fleet/intervals';
 import { listFleet } from '../server/fleet/list';
 import { dueStateOf, periodOf, refreshInstrument, type StateInput, stateOf } from '../server/fleet/state';
+import { applyIntake } from '../server/intake/apply';
+import { addFile, viewIntake } from '../server/intake/intake';
+import { undoIntake } from '../server/intake/undo';
 import { loadHouses } from '../server/methods/houseMethods';
 import { effortsOf } from '../server/plan/efforts';
 import { planInput } from '../server/plan/problem';
 import { learnedOf } from '../server/plan/signOffs';
-import { loadPeople } from '../server/programme/programme';
+import { loadPeople, startProgramme } from '../server/programme/programme';
 import { stockAhead } from '../server/stock/ahead';
 import { toCount } from '../server/stock/counts';
 import { productPage } from '../server/stock/productPage';
@@ -690,6 +695,90 @@ async function benchStock(folder: string): Promise<void> {
   await db.destroy();
 }
 
+/** A list of so many instruments as others write it. */
+function messyList(count: number): Uint8Array {
+  const kinds = ['Geige 1/2', '3/4 Vc', 'Konzertgit. 7/8', 'bar. uke', 'e-git', 'Western', 'Mandoline', 'viola 15"'];
+  const lines = ['Nr;Typ;Ort;Saiten zuletzt;Std;Bemerkung'];
+  for (let i = 0; i < count; i++)
+    lines.push(
+      `Z-${String(i).padStart(5, '0')};${kinds[i % 8]};Room ${i % 40};${i % 3 ? `${1 + (i % 28)}.${1 + (i % 12)}.25` : ''};${i % 5};row ${i}`,
+    );
+  return new TextEncoder().encode(lines.join('\n'));
+}
+
+/** Taking over a list of 20,000 instruments, beside only reading its cells; finding in 20,000, beside the bare SQL. */
+async function benchIntake(folder: string): Promise<void> {
+  const bytes = messyList(20_000);
+  const parsing = performance.now();
+  Papa.parse(new TextDecoder().decode(bytes), { delimiter: ';' });
+  const parsed = performance.now() - parsing;
+  const empty = mkdtempSync(join(tmpdir(), 'arvick-bench-'));
+  const db = await openDatabase(empty);
+  await startProgramme(
+    db,
+    {
+      name: 'Bench',
+      timeZone: 'UTC',
+      a4Hz: 440,
+      places: [{ name: 'Store', isStore: true }],
+      people: [{ name: 'Ann Ex', initials: 'AE', role: 'coordinator', place: 'Store' }],
+      isDemo: false,
+    },
+    Date.parse(NOW),
+  );
+  const acting = (key: string) => ({ personId: 1, now: Date.parse(NOW), key: `bench-${key}` });
+  const timed = async <T>(what: string, aimSeconds: number, run: () => Promise<T>): Promise<T> => {
+    const started = performance.now();
+    const result = await run();
+    const ms = performance.now() - started;
+    add(
+      `20,000 rows: ${what}`,
+      `${(ms / 1000).toFixed(2)} s, ${Math.round(process.memoryUsage().rss / 1e6)} MB`,
+      `${(ms / parsed).toFixed(0)}x of only parsing the cells (${parsed.toFixed(0)} ms)`,
+      `< ${aimSeconds} s`,
+      ms < aimSeconds * 1000,
+    );
+    return result;
+  };
+  const { intakes } = await timed('brought and kept', 4, () => addFile(db, acting('add'), { name: 'big.csv', bytes }));
+  const id = intakes[0] as number;
+  const see = () => viewIntake(db, { id, now: Date.parse(NOW), show: 'all', from: 0 });
+  await timed('dry run', 2, see);
+  await timed('taken over, with their history and states', 20, () =>
+    applyIntake(db, acting('apply'), { id, expectedVersion: 1 }),
+  );
+  await timed('undone as a whole', 10, () => undoIntake(db, acting('undo'), { id, expectedVersion: 2 }));
+  await db.destroy();
+  rmSync(empty, { recursive: true, force: true });
+
+  const large = await openDatabase(folder);
+  const queries = ['uke', 'sk4', 'light 12', 'cello 3/4', 'room vio', 'class set', 'zzqq', 'count'];
+  await find(large, 'warm');
+  const times: number[] = [];
+  for (let round = 0; round < 12; round++)
+    for (const q of queries) {
+      const started = performance.now();
+      await find(large, q);
+      times.push(performance.now() - started);
+    }
+  const started = performance.now();
+  for (const q of queries)
+    await large('instrument_state').whereLike('search', `%${q}%`).orderBy('tag').limit(8).select('tag');
+  const bare = (performance.now() - started) / queries.length;
+  const p95 = quantile(
+    times.sort((a, b) => a - b),
+    0.95,
+  );
+  add(
+    'Found among 20,000 instruments, p95',
+    `${p95.toFixed(1)} ms`,
+    `${(p95 / bare).toFixed(1)}x of the bare SQL (${bare.toFixed(1)} ms)`,
+    '< 30 ms',
+    p95 < 30,
+  );
+  await large.destroy();
+}
+
 const SEARCH_SECONDS = 10;
 
 /** Plans of the neutral instances and of generated programmes: how soon, how good, how far from the proven bound. */
@@ -829,7 +918,7 @@ const largeData = () =>
 const wanted = process.argv.slice(2);
 const runs = (part: string) => wanted.length === 0 || wanted.includes(part);
 if (runs('tuner')) benchTuner();
-const large = ['trade', 'pages', 'stock', 'size'].some(runs) ? await largeData() : '';
+const large = ['trade', 'pages', 'stock', 'size', 'intake'].some(runs) ? await largeData() : '';
 if (runs('size')) {
   await benchReads(large);
   await benchCrowd(large, 4803);
@@ -839,6 +928,7 @@ if (runs('plan')) await benchPlan();
 if (runs('plan-page'))
   await benchPlanPage(await dataFor('2000-jobs', (folder) => twoThousandJobs(folder, Date.parse(NOW))));
 if (runs('stock')) await benchStock(large);
+if (runs('intake')) await benchIntake(large);
 if (runs('pages')) {
   await benchData('260', small, 4801);
   await benchData('20,000', large, 4802);

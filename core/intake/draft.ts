@@ -246,10 +246,14 @@ export class RowReader {
   said(key: string): string | undefined {
     return this.decisions.words[key] ?? this.known.words.get(key);
   }
-  ask(question: Omit<Question, 'rows'>): void {
-    const known = this.asked.get(question.key);
+  /** A question that another row has raised already: it is this row's as well. */
+  again(key: string): Question | undefined {
+    const known = this.asked.get(key);
     if (known) known.rows += 1;
-    else this.asked.set(question.key, { ...question, rows: 1 });
+    return known;
+  }
+  ask(question: Omit<Question, 'rows'>): void {
+    this.asked.set(question.key, { ...question, rows: 1 });
   }
 
   /** The place a field names: one there is, one that is like it, or a new one. */
@@ -257,6 +261,10 @@ export class RowReader {
     const word = this.text(field);
     if (!word) return { id: this.known.homePlaceId };
     const key = `place:${fold(word)}`;
+    const ref = (value: string): Ref =>
+      value.startsWith('#') ? { id: Number(value.slice(1)) } : { name: value.slice(1) };
+    const asked = this.again(key);
+    if (asked?.answer) return ref(asked.answer.value);
     const exact =
       this.known.places.find((p) => p.name === word) ?? this.known.places.find((p) => fold(p.name) === fold(word));
     if (exact) return { id: exact.id };
@@ -287,7 +295,7 @@ export class RowReader {
       answer: { value: answer.value, says: answer.says.replace(/^new: /, '') },
       others: [fresh, ...others],
     });
-    return answer.value.startsWith('#') ? { id: Number(answer.value.slice(1)) } : { name: answer.value.slice(1) };
+    return ref(answer.value);
   }
 
   /** An instrument there is, by its tag. */

@@ -4,7 +4,7 @@ import { thouOf } from '../strings/tension';
 import { usualSetsFor } from '../strings/usualSets';
 import { fold, wordsOf } from '../text';
 import { readNumber } from './days';
-import type { KnownInstrument, KnownProduct, Meaning, Op, RowReader, SetRef } from './draft';
+import type { KnownInstrument, KnownProduct, Meaning, Op, Question, RowReader, SetRef } from './draft';
 import { guessKind, type KindRead, sayKind } from './kinds';
 
 /** How a kind is kept as a decision: `ukulele/baritone/right`; the parts of a size may have a slash, the others none. */
@@ -26,22 +26,28 @@ function readKind(r: RowReader): KindRead | null {
     return null;
   }
   const key = `kind:${fold(word)}`;
+  const question = r.again(key) ?? askKind(r, key, word);
+  if (question.confidence === 'unsure' || !question.answer) {
+    r.bad('kind', `what “${word.slice(0, 40)}” is has to be said once`);
+    return null;
+  }
+  return parseKind(question.answer.value);
+}
+
+function askKind(r: RowReader, key: string, word: string): Omit<Question, 'rows'> {
   const said = parseKind(r.said(key) ?? '');
   const guess = guessKind(word);
   const answer = said ?? guess.best;
-  r.ask({
+  const question: Omit<Question, 'rows'> = {
     key,
     about: 'kind',
     word,
     confidence: said ? 'sure' : guess.confidence,
     answer: answer ? kindMeaning(answer) : null,
     others: [...(guess.best ? [guess.best] : []), ...guess.others].map(kindMeaning),
-  });
-  if (!said && guess.confidence === 'unsure') {
-    r.bad('kind', `what “${word.slice(0, 40)}” is has to be said once`);
-    return null;
-  }
-  return answer;
+  };
+  r.ask(question);
+  return question;
 }
 
 /** Sets of a family: those in Stock, and the usual ones of the kind that are not. */
@@ -102,8 +108,12 @@ const setMeaning = (p: KnownProduct): Meaning => ({
 function readSet(r: RowReader, kind: KindRead): { set: KnownProduct | null; unknown: string } {
   const word = r.text('strings');
   if (!word) return { set: null, unknown: '' };
+  const key = `set:${kind.family}:${kind.size}:${fold(word)}`;
+  const before = r.again(key);
+  if (before?.answer?.value === '-') return { set: null, unknown: word };
   const sets = setsFor(r.known.products, kind);
-  const key = `set:${kind.family}:${fold(word)}`;
+  if (before?.answer)
+    return { set: sets.find((p) => setMeaning(p).value === before.answer?.value) ?? null, unknown: '' };
   const said = r.said(key);
   const found =
     said === '-' ? null : (sets.find((p) => setMeaning(p).value === said) ?? (said ? null : findSet(sets, word)));

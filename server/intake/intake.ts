@@ -39,6 +39,8 @@ const SPREAD_WEEKS = 6;
 /** Rows in one answer. */
 export const ROWS_AT_ONCE = 100;
 const MOST_QUESTIONS = 80;
+/** So many days of a column tell in which order they are written. */
+const DAYS_LOOKED_AT = 2000;
 
 const headsKey = (heads: readonly string[]): string =>
   createHash('sha256').update(heads.map(fold).join('\u0001')).digest('base64url').slice(0, 32);
@@ -292,7 +294,7 @@ export async function viewIntake(db: Knex, p: DraftQuery & { id: number; now: nu
     choices: fields.map((f) => ({ key: f.key, name: f.name, needed: Boolean(f.needed) })),
     lacking: fields.filter((f) => f.needed && !decisions.fields.includes(f.key)).map((f) => f.name),
     dayStyle: decisions.dayStyle,
-    dayStyleSure: days.length === 0 || dayStyleOf(days).sure,
+    dayStyleSure: days.length === 0 || dayStyleOf(days.slice(0, DAYS_LOOKED_AT)).sure,
     counts,
     remarks: draft.rows.filter((r) => r.remarks.length > 0).length,
     unknownAge: added.filter((a) => a.since === null).length,
