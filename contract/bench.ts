@@ -1,9 +1,10 @@
 import { z } from 'zod';
+import { WRONG_IDS, type WrongId } from '../core/faults/wrongs';
 import { SMALL_PARTS } from '../core/parts/smallParts';
 import type { Said } from '../core/procedures/answers';
 import { MISTAKES, type MistakeId } from '../core/procedures/reference';
 import { FATES, JOB_KINDS } from '../core/procedures/types';
-import { Day, num } from './basics';
+import { Day, Ids, num } from './basics';
 import { MethodShape } from './methods';
 
 const Text = z.string().max(1000);
@@ -161,6 +162,15 @@ export const FaultShape = z.object({
   cause: z.string().max(40),
   note: z.string().max(1000).default(''),
 });
+
+/** What anybody says is wrong. A form sends the strings as one text. */
+export const WrongShape = z.object({
+  tag: z.string().trim().min(1, 'the tag of the instrument').max(60),
+  wrong: z.enum(WRONG_IDS as [WrongId, ...WrongId[]], 'what is wrong'),
+  numbers: Ids.default([]),
+  text: z.string().trim().max(500).default(''),
+});
+export type SaidWrong = z.output<typeof WrongShape>;
 
 /** What was handed on has been looked at by somebody who does this for a living. */
 export const CloseCaseShape = z.object({

@@ -95,6 +95,8 @@ export const facts = column<Record<string, { said: string; on: string; by: strin
 
 /** A column whose shape its own area knows. */
 export const columnOf = column;
+/** Any object: whoever reads it asks for little. */
+export const anyObject = z.looseObject({});
 
 function isObject(value: unknown): value is Record<string, unknown> {
   return typeof value === 'object' && value !== null;

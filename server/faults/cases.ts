@@ -20,6 +20,7 @@ import { type Instrument, loadInstrument, loadProducts } from '../fleet/instrume
 import { stateFacts } from '../fleet/state';
 import { loadHouse } from '../methods/houseMethods';
 import { programmeRow } from '../programme/programme';
+import { endAway } from './away';
 
 /** Everything on record that speaks for or against a cause on this instrument. */
 export async function factsOf(
@@ -313,6 +314,7 @@ export async function closeCase(
         'Who looked at it?',
         `It went to ${next.to}. Say who looked: until then it stays open.`,
       );
+    await endAway(trx, p.caseId, localDate(acting.now, (await programmeRow(trx)).time_zone));
     await trx('fault_case')
       .where({ id: p.caseId })
       .update({

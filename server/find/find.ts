@@ -35,6 +35,7 @@ const PAGES: readonly (readonly [title: string, href: string, also: string])[] =
   ['Practice', '/methods/practice', 'learn train'],
   ['Intervals', '/methods/intervals', 'how long due months hours'],
   ['Calculator', '/calculator', 'tension gauge slack winds'],
+  ['Something is wrong', '/report', 'report broken string crack peg electrics teacher'],
   ['Fault desk', '/faults', 'wrong broken buzz problem report'],
   ['Programme', '/programme', 'settings people places time zone'],
   ['Bring a list', '/programme/import', 'import csv xlsx spreadsheet upload'],
