@@ -34,8 +34,11 @@ const Tag = z
   .trim()
   .min(1, 'Give it a tag')
   .max(20)
-  // A slash would be another address, a comma another tag of a list.
-  .regex(/^[\p{L}\p{N}](?:[\p{L}\p{N} ._-]*[\p{L}\p{N}])?$/u, 'letters, digits, blanks, dots and hyphens only');
+  // A comma would be another tag of a list.
+  .regex(
+    /^[\p{L}\p{N}](?:[\p{L}\p{N} ._/-]*[\p{L}\p{N}])?$/u,
+    'letters, digits, blanks, dots, slashes and hyphens only',
+  );
 
 /** What is said of an instrument beside its build: its tag, where and with whom it is, remarks. */
 export const DetailsShape = z.object({

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { CountedPart, Finish, FinishEntry } from '../../contract/bench';
+import { tagPath } from '../../core/instruments/tag';
 import { saySmallParts } from '../../core/parts/smallParts';
 import { isChange, type Method } from '../../core/procedures/types';
 import { settledAt, type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
@@ -528,7 +529,7 @@ export async function undoFinish(
     if (wasDone) await reserveKit(trx, acting, record.job_id);
     await refreshInstrument(trx, record.instrument_id, { now: acting.now, timeZone: programme.time_zone });
     const { tag } = must(await trx('instrument').where({ id: record.instrument_id }).first());
-    const location = wasDone ? `/bench/${record.job_id}` : `/instruments/${encodeURIComponent(tag)}`;
+    const location = wasDone ? `/bench/${record.job_id}` : `/instruments/${tagPath(tag)}`;
     return { result: { jobId: record.job_id, correctionId, location }, entity: 'change_record', entityId: record.id };
   });
 }

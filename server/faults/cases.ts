@@ -4,6 +4,7 @@ import type { CloseCase, FoundFault } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
 import { diagnose, type RankedCause, symptomsFor } from '../../core/faults/diagnose';
 import type { FaultFacts, NextStep } from '../../core/faults/types';
+import { tagPath } from '../../core/instruments/tag';
 import { stringNumbers } from '../../core/procedures/numbers';
 import { SAFETY } from '../../core/safety/topics';
 import { lifeUsed } from '../../core/wear/exposure';
@@ -280,7 +281,7 @@ export async function recordFault(
         ? `/bench/${jobId}`
         : next.kind === 'referral'
           ? `/faults/cases/${caseId}`
-          : `/instruments/${request.tag}`;
+          : `/instruments/${tagPath(request.tag)}`;
     return { result: { caseId, jobId, location }, entity: 'fault_case', entityId: caseId };
   });
 }

@@ -2,7 +2,7 @@ import Fuse from 'fuse.js';
 import type { Knex } from 'knex';
 import { compactTag, findWords } from '../../core/find/findable';
 import { describeBuild } from '../../core/instruments/build';
-import { tagKey } from '../../core/instruments/tag';
+import { tagKey, tagPath } from '../../core/instruments/tag';
 import { fold } from '../../core/text';
 import { untilChanged } from '../db/memo';
 import { scoped } from '../fleet/list';
@@ -128,7 +128,7 @@ export async function find(db: Knex, query: string): Promise<Hit[]> {
       kind: 'instrument',
       title: i.tag,
       says: [describeBuild(i.family, i.size), i.place_name, i.holder].filter(Boolean).join(', '),
-      href: `/instruments/${encodeURIComponent(i.tag)}`,
+      href: `/instruments/${tagPath(i.tag)}`,
     }),
   );
   const rest = others.slice(0, MOST_OTHERS).map(({ text: _, ...hit }) => hit);

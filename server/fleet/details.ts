@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import type { Details } from '../../contract/fleet';
 import type { LocalDate } from '../../core/dates';
-import { tagKey } from '../../core/instruments/tag';
+import { tagKey, tagPath } from '../../core/instruments/tag';
 import { localDate } from '../clock';
 import { type Acting, change } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
@@ -49,7 +49,7 @@ export async function editDetails(
       await playedFrom(trx, row.id, p.hoursPerWeek, localDate(acting.now, programme.time_zone));
     await refreshStates(trx, [row.id], { now: acting.now, timeZone: programme.time_zone });
     return {
-      result: { location: `/instruments/${encodeURIComponent(p.newTag)}` },
+      result: { location: `/instruments/${tagPath(p.newTag)}` },
       entity: 'instrument',
       entityId: row.id,
       detail: { before: { tag: row.tag, placeId: row.place_id, holder: row.holder, note: row.note }, after: p },

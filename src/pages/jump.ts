@@ -1,4 +1,5 @@
 import type { APIRoute } from 'astro';
+import { tagPath } from '../../core/instruments/tag';
 import { find } from '../../server/find/find';
 import { findByTag } from '../../server/fleet/instruments';
 import { lotLabels } from '../../server/stock/catalogue';
@@ -7,7 +8,7 @@ import { lotLabels } from '../../server/stock/catalogue';
 export const GET: APIRoute = async ({ url, locals, redirect }) => {
   const text = (url.searchParams.get('q') ?? '').trim();
   const instrument = await findByTag(locals.db, text);
-  if (instrument) return redirect(`/instruments/${encodeURIComponent(instrument.tag)}`);
+  if (instrument) return redirect(`/instruments/${tagPath(instrument.tag)}`);
   // The label of a lot leads to its product.
   const lot = Number(/^LOT-(\d+)$/i.exec(text)?.[1] ?? 0);
   const [label] = lot ? await lotLabels(locals.db, [lot]) : [];

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { tagPath } from '../../../core/instruments/tag';
 import { phaseTimes, type TimedAnswer } from '../../../core/procedures/times';
 import type { Stint } from '../../../core/procedures/together';
 import { PHASE_NAMES, PHASES } from '../../../core/procedures/types';
@@ -142,7 +143,7 @@ export function BatchApp(props: Props) {
           Today
         </a>
         {props.recorded.map((tag) => (
-          <a key={tag} className="card-paper px-3 py-1.5 min-h-14 leading-tight" href={`/instruments/${tag}`}>
+          <a key={tag} className="card-paper px-3 py-1.5 min-h-14 leading-tight" href={`/instruments/${tagPath(tag)}`}>
             <span className="tag font-bold">{tag}</span>
             <span className="block text-base muted">recorded</span>
           </a>
@@ -358,10 +359,10 @@ function Through(p: { views: BenchView[]; times: TimedAnswer[]; openedAt: number
       <ul className="grid gap-2">
         {p.views.map((v) => (
           <li key={v.job.id}>
-            <a className="link tag" href={`/instruments/${v.job.tag}`}>
+            <a className="link tag" href={`/instruments/${tagPath(v.job.tag)}`}>
               {v.job.tag}
             </a>{' '}
-            <a className="link text-lg" href={`/instruments/${v.job.tag}/label`}>
+            <a className="link text-lg" href={`/instruments/${tagPath(v.job.tag)}/label`}>
               ready-by label
             </a>
           </li>

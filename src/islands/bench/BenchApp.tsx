@@ -1,4 +1,5 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { tagPath } from '../../../core/instruments/tag';
 import { dropsOf, lostAt, movesOn, notedIn, type Said } from '../../../core/procedures/answers';
 import { GATE_REASONS, gateProblems } from '../../../core/procedures/gate';
 import { cautionsAt, LEAD_NAMES, LEADS, type Lead, type Screen, screensOf } from '../../../core/procedures/led';
@@ -350,7 +351,7 @@ export function BenchApp(props: BenchProps) {
     <div className={`${batch ? 'grow' : 'min-h-screen'} flex flex-col text-[22px]`}>
       <header className="flex flex-wrap items-baseline gap-x-5 gap-y-1 px-7 py-3 border-b border-base-300">
         <a
-          href={`/instruments/${job.tag}`}
+          href={`/instruments/${tagPath(job.tag)}`}
           className="tag font-bold text-2xl"
           title="Leave the bench; it waits for you here"
         >
@@ -396,7 +397,7 @@ export function BenchApp(props: BenchProps) {
       {closed && cursor !== 'finish' && (
         <p role="alert" className="card-paper border-error m-4 p-4">
           {closed} What you go on to answer is kept with the job.{' '}
-          <a className="link" href={`/instruments/${job.tag}`}>
+          <a className="link" href={`/instruments/${tagPath(job.tag)}`}>
             See {job.tag}
           </a>
         </p>

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { type UseFormRegisterReturn, useForm } from 'react-hook-form';
 import type { CountedPart, FinishEntry } from '../../../contract/bench';
+import { tagPath } from '../../../core/instruments/tag';
 import { SMALL_PART_NAMES, type SmallPart } from '../../../core/parts/smallParts';
 import { FATE_NAMES, type PartFate } from '../../../core/procedures/types';
 import { plainEntries } from '../../../core/work/entries';
@@ -91,7 +92,7 @@ export function FinishForm(props: Props) {
   const shorts = preview?.short ?? [];
   const leave = () => {
     if (batch) return batch.recorded(job.id);
-    location.assign(`/instruments/${job.tag}?recorded`);
+    location.assign(`/instruments/${tagPath(job.tag)}?recorded`);
   };
   const { waiting, problem, setProblem, send, takeBack } = useClosing<Finished>({
     device,
@@ -410,7 +411,7 @@ export function FinishForm(props: Props) {
                     Keep mine as a note on that record
                   </button>
                 )}
-                <a className="btn min-h-14 text-lg" href={`/instruments/${job.tag}`}>
+                <a className="btn min-h-14 text-lg" href={`/instruments/${tagPath(job.tag)}`}>
                   See {job.tag} first
                 </a>
               </div>
@@ -460,7 +461,7 @@ function PutAway({ jobId, version, tag }: { jobId: number; version: number; tag:
   const put = async () => {
     if (!sure) return setSure(true);
     const answer = await post(`/api/jobs/${jobId}/cancel`, { expectedVersion: version }, `cancel-${jobId}-${version}`);
-    if (answer.ok) location.assign(`/instruments/${tag}`);
+    if (answer.ok) location.assign(`/instruments/${tagPath(tag)}`);
     else setFailed(answer.problem?.detail ?? 'No answer from the server. Press again.');
   };
   return (

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { tagPath } from '../../../core/instruments/tag';
 import type { GivenAnswer } from '../../../core/procedures/answers';
 import { JOB_KIND_NAMES } from '../../../core/procedures/types';
 import { conditionOf, INSPECTION, type InspectionAnswers, type InspectionItem } from '../../../core/wear/condition';
@@ -46,7 +47,9 @@ export function LookForm({ job, answers, worked, at, back, device, closing, pers
     personId,
     closing,
     done: ({ caseId }) =>
-      batch ? batch.recorded(job.id) : location.assign(caseId ? `/faults/cases/${caseId}` : `/instruments/${job.tag}`),
+      batch
+        ? batch.recorded(job.id)
+        : location.assign(caseId ? `/faults/cases/${caseId}` : `/instruments/${tagPath(job.tag)}`),
   });
 
   const record = () =>

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useState } from 'react';
 import { sayDay } from '../../../core/dates';
+import { tagPath } from '../../../core/instruments/tag';
 import type { FoundBefore } from '../../../server/fleet/facts';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
@@ -166,7 +167,7 @@ function Asked({
             className="btn btn-sm min-h-11"
             disabled={busy}
             onClick={async () => {
-              if (await run(`/api/instruments/${encodeURIComponent(tag)}/facts`, { asked, said })) setKept(said);
+              if (await run(`/api/instruments/${tagPath(tag)}/facts`, { asked, said })) setKept(said);
             }}
           >
             It is always so: keep it for {tag}

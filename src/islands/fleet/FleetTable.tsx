@@ -2,6 +2,7 @@ import { keepPreviousData, QueryClient, QueryClientProvider, useInfiniteQuery } 
 import { type FormEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { FleetQuery } from '../../../contract/fleet';
 import { type LocalDate, sayDay, sayDayLong } from '../../../core/dates';
+import { tagPath } from '../../../core/instruments/tag';
 import { decodeStrip } from '../../../core/wear/strip';
 import type { FleetPage, FleetRow } from '../../../server/fleet/list';
 import { StringStrip } from '../../components/StringStrip';
@@ -39,7 +40,7 @@ const columnsAt = (at: At): Column<FleetRow, Sort>[] => [
     col: 'w-[5.9rem]',
     cell: '',
     show: (row) => (
-      <a className="tag after:absolute after:inset-0" href={`/instruments/${encodeURIComponent(row.tag)}`}>
+      <a className="tag after:absolute after:inset-0" href={`/instruments/${tagPath(row.tag)}`}>
         {row.tag}
       </a>
     ),

@@ -1,6 +1,7 @@
 import { keepPreviousData, QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
+import { tagPath } from '../../../core/instruments/tag';
 import type { CareRule } from '../../../core/wear/due';
 import { type IntervalScope, intervalProblems, SCHOOL_NAMES, sayCareRule } from '../../../core/wear/intervals';
 import type { IntervalEffect } from '../../../server/methods/intervals';
@@ -292,7 +293,7 @@ function Effect({
       <p className="flex flex-wrap gap-x-3 text-sm">
         <span>{says}</span>
         {list.map((tag) => (
-          <a key={tag} className="tag link" href={`/instruments/${tag}`}>
+          <a key={tag} className="tag link" href={`/instruments/${tagPath(tag)}`}>
             {tag}
           </a>
         ))}

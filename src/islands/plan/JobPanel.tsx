@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useRef } from 'react';
 import { sayWeekday } from '../../../core/dates';
+import { tagPath } from '../../../core/instruments/tag';
 import { explainJob, minutesLeft } from '../../../core/planning/explain';
 import type { PlanInput } from '../../../server/plan/problem';
 import type { PlanInHand } from './usePlan';
@@ -52,7 +53,7 @@ export function JobPanel({
     <section className="card-paper border-primary px-4 py-3" aria-labelledby="job">
       <div className="flex justify-between gap-2">
         <h2 id="job" ref={heading} tabIndex={-1} className="font-bold outline-none">
-          <a className="link tag" href={`/instruments/${about.tag}`}>
+          <a className="link tag" href={`/instruments/${tagPath(about.tag)}`}>
             {about.tag}
           </a>{' '}
           {about.name}

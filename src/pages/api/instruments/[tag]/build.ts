@@ -1,4 +1,5 @@
 import { BuildShape } from '../../../../../contract/fleet';
+import { tagPath } from '../../../../../core/instruments/tag';
 import { correctBuild } from '../../../../../server/fleet/build';
 import { changing } from '../../../../api/endpoint';
 
@@ -24,5 +25,5 @@ export const POST = changing(BuildShape, async (acting, body, { locals, params }
     ...(notedLengthMm === undefined ? {} : { notedLengthMm }),
     strings,
   });
-  return { ...done, location: `/instruments/${tag}` };
+  return { ...done, location: `/instruments/${tagPath(tag)}` };
 });

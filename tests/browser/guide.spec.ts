@@ -1,0 +1,180 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Page } from '@playwright/test';
+import { root } from '../../scripts/setup.mjs';
+import { axe, expect, heading, test } from './app';
+
+// The tasks of a coordinator's year, each as docs/guide tells it.
+const saved = (page: Page, press: () => Promise<unknown>) => Promise.all([page.waitForEvent('load'), press()]);
+
+test('a new place, and a technician who leaves', async ({ ownPage: page }) => {
+  await page.goto('/programme');
+  const place = page.getByRole('form', { name: 'Add a place' });
+  await place.getByLabel('Name').fill('Gull Row');
+  await saved(page, () => place.getByRole('button', { name: 'Add this place' }).click());
+  await page.goto('/fleet');
+  for (const tag of ['SK-0123', 'SK-0122']) await page.getByLabel(`Choose ${tag}`).check();
+  await expect(page.getByText('2 instruments chosen')).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  await page.getByLabel('Move to').selectOption('Gull Row');
+  await expect(page.getByText('2 instruments at Gull Row.')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('2 instruments at Gull Row.')).toHaveCount(0);
+  await page.goto('/programme');
+  await expect(page.locator('summary', { hasText: 'Gull Row' })).toContainText('0 instruments');
+
+  await page.locator('summary', { hasText: 'Runa Fell' }).click();
+  await page.getByRole('button', { name: /^Runa Fell has left/ }).click();
+  // What is in her hands is said first.
+  await expect(
+    page
+      .getByText(/^left 24 Nov/)
+      .or(page.getByRole('alert'))
+      .first(),
+  ).toBeVisible();
+});
+
+test('an instrument lent, returned, retired and back; another one like it', async ({ ownPage: page }) => {
+  await page.goto('/instruments/SK-0101');
+  await page.getByText('Tag, place, holder, hours, maker, remarks').click();
+  expect(await axe(page)).toEqual([]);
+  const lend = page.getByRole('form', { name: 'Lend SK-0101' });
+  await lend.getByLabel('until').fill('2027-02-01');
+  await lend.getByLabel('To whom').fill('summer school');
+  await saved(page, () => lend.getByRole('button', { name: 'Lend it' }).click());
+  await expect(page.getByText('Away: summer school, 24 Nov to 1 Feb.')).toBeVisible();
+  await saved(page, () => page.getByRole('button', { name: 'It is back' }).click());
+  await expect(page.getByText('Away: summer school')).toHaveCount(0);
+  await page.getByText('Tag, place, holder, hours, maker, remarks').click();
+  const retire = page.getByRole('form', { name: 'Retire SK-0101' });
+  await retire.locator('select').selectOption('sold');
+  await saved(page, () => retire.getByRole('button', { name: 'Retire it' }).click());
+  await expect(heading(page)).toHaveText('Not in the programme any more: sold 24 Nov');
+  expect(await axe(page)).toEqual([]);
+  await page.goto('/fleet?q=SK-0101');
+  await expect(page.getByText('No instrument fits these filters.')).toBeVisible();
+  await page.goto('/instruments/SK-0101');
+  await saved(page, () => page.getByRole('button', { name: 'It is back in the programme' }).click());
+  await expect(heading(page)).toContainText('New strings by');
+  await page.goto('/instruments/new?like=SK-0101');
+  await page.getByLabel('Tag', { exact: true }).fill('SK/0199 b');
+  await page.getByRole('button', { name: 'Add it' }).click();
+  await expect(page.locator('main a.tag').first()).toHaveText('SK/0199 b');
+  await expect(page.getByText('· Violin · Old Cannery · class set')).toBeVisible();
+});
+
+test('a price changes, a set is renamed, a list is brought and undone, everything is found', async ({
+  ownPage: page,
+}) => {
+  await page.goto('/');
+  await page.keyboard.press('/');
+  await page.keyboard.type('fulmar light 12');
+  const list = page.getByRole('listbox', { name: 'Found' });
+  await expect(list.getByRole('option').first()).toContainText('Fulmar light 12–53');
+  expect(await axe(page)).toEqual([]);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await page.waitForURL('**/stock/products/*');
+  await page.getByText('Name, code, price, size').click();
+  const form = page.getByRole('form', { name: 'Change Fulmar light 12–53' });
+  await form.getByLabel('Price').fill('11,90');
+  await form.getByLabel('Name').fill('Fulmar light, new wrap');
+  await saved(page, () => form.getByRole('button', { name: 'Save' }).click());
+  await page.getByText('Name, code, price, size').click();
+  await expect(page.getByRole('form', { name: 'Change Fulmar light, new wrap' }).getByLabel('Price')).toHaveValue(
+    '11.90',
+  );
+  expect(await axe(page)).toEqual([]);
+
+  // The fleet as a list: changed in a spreadsheet and brought back, it changes just that, and is undone as a whole.
+  const csv = await (await page.request.get('/api/export/instruments.csv?place=2')).text();
+  const rows = csv.split('\r\n');
+  const file = join(mkdtempSync(join(tmpdir(), 'arvick-guide-')), 'fleet.csv');
+  writeFileSync(
+    file,
+    [
+      rows[0],
+      (rows[1] as string).replace(/,class set,/, ',Class 6c,').replace(/,"?loan[^,"]*(?:, [^,"]*)?"?,/, ',Class 6c,'),
+      ...rows.slice(2),
+    ].join('\r\n'),
+  );
+  await page.goto('/programme/import');
+  await page.getByLabel('Choose a list, or drop it here').setInputFiles(file);
+  await page.waitForURL(/import\/\d+$/);
+  await expect(heading(page)).toHaveText('fleet.csv: 1 instrument is clear');
+  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await page.getByRole('button', { name: 'Take over 1' }).click();
+  await expect(heading(page)).toContainText('is taken over: 1 entry changed');
+  await page.getByRole('button', { name: 'Undo all of it' }).click();
+  await expect(heading(page)).toHaveText('fleet.csv was undone');
+});
+
+test('a wrong record is undone; something is wrong and is at the repairer’s until it is back', async ({
+  ownPage: page,
+}) => {
+  await page.goto('/instruments/SK-0102');
+  const history = page.getByRole('list', { name: 'History' });
+  await history.getByRole('button', { name: 'Take this change back' }).first().click();
+  await page.waitForURL(/\/bench\/\d+/);
+  await expect(heading(page)).toBeVisible();
+  await page.goto('/report?tag=SK-0103');
+  expect(await axe(page)).toEqual([]);
+  await page.getByLabel('A crack, an open seam, or a part has come loose').check();
+  await page.getByLabel('Anything to add').fill('at the lower rib');
+  await page.getByRole('button', { name: 'Say so' }).click();
+  await expect(page.getByRole('status')).toContainText('a qualified repairer has to look at it');
+  await expect(page.getByText('Slacken all strings evenly')).toBeVisible();
+  await page.goto('/instruments/SK-0103');
+  await page.getByRole('link', { name: 'Note, or say who looked' }).first().click();
+  await saved(page, () => page.getByRole('button', { name: 'It has gone to a qualified repairer' }).click());
+  await expect(page.getByText(/With a qualified repairer since 24 Nov/)).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  await page.getByLabel('Who looked').fill('Mo Fel');
+  await page.getByRole('button', { name: 'It is back and sound: close this' }).click();
+  await page.waitForURL('**/instruments/SK-0103');
+  await expect(page.getByText('Away:')).toHaveCount(0);
+});
+
+test('a sheet of labels, an order form, and a new laptop: everything taken along is the same there', async ({
+  own,
+  ownPage: page,
+}) => {
+  await page.goto('/instruments/labels?tags=SK-0101,SK-0102,SK-0331&say=ready');
+  await expect(heading(page)).toHaveText('3 labels on 1 sheet');
+  await expect(page.getByText('Broken string: not ready')).toBeVisible();
+  expect(await axe(page)).toEqual([]);
+  const pdf = await page.request.get(
+    (await page.getByRole('link', { name: 'Open the PDF to print' }).getAttribute('href')) ?? '',
+  );
+  expect((await pdf.body()).subarray(0, 5).toString()).toBe('%PDF-');
+  await page.goto('/stock/orders/1/form');
+  expect(await axe(page)).toEqual([]);
+  await expect(page.getByRole('link', { name: 'Write it as mail' })).toHaveAttribute('href', /^mailto:/);
+
+  await page.goto('/programme/take');
+  expect(await axe(page)).toEqual([]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Download the programme' }).click(),
+  ]);
+  const folder = mkdtempSync(join(tmpdir(), 'arvick-laptop-'));
+  const file = join(folder, 'programme.json');
+  await download.saveAs(file);
+  const data = join(folder, 'data');
+  const run = (script: string, of: string) =>
+    execFileSync('npm', ['run', '-s', script, '--', file], {
+      cwd: root,
+      env: { ...process.env, ARVICK_DATA: of },
+      encoding: 'utf8',
+    });
+  expect(run('import', data)).toContain('rows and 0 photographs');
+  const there = join(folder, 'again.json');
+  execFileSync('npm', ['run', '-s', 'export', '--', there], { cwd: root, env: { ...process.env, ARVICK_DATA: data } });
+  execFileSync('npm', ['run', '-s', 'export', '--', file], {
+    cwd: root,
+    env: { ...process.env, ARVICK_DATA: own.data },
+  });
+  execFileSync('cmp', [file, there]);
+});
