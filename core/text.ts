@@ -8,7 +8,7 @@ export const fold = (text: string): string =>
   (PLAIN.test(text) ? text : text.normalize('NFKD').replace(/\p{M}/gu, ''))
     .toLowerCase()
     .replaceAll('ß', 'ss')
-    .replace(/[\s_]+/g, ' ')
+    .replace(/\s+/g, ' ')
     .trim();
 
 /** The words of a folded text; a fraction and a number with its inches are one word each. */

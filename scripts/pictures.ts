@@ -32,10 +32,10 @@ const open = async (colorScheme: 'light' | 'dark', size: { width: number; height
   return context.newPage();
 };
 const desk = { width: 1280, height: 800 };
-const take = async (page: Page, name: string) => {
+const take = async (page: Page, name: string, folder = 'screenshots') => {
   // A worker that is ended in the middle of loading keeps the network from being called idle.
   await page.waitForLoadState('networkidle', { timeout: 4000 }).catch(() => {});
-  await page.screenshot({ path: join(root, `docs/screenshots/${name}.png`) });
+  await page.screenshot({ path: join(root, `docs/${folder}/${name}.png`) });
   console.log(name);
 };
 const bench = async (page: Page, tag: string, until: RegExp) => {
@@ -119,6 +119,45 @@ try {
   await light.getByRole('button', { name: 'Pluck 3' }).click();
   await light.waitForSelector('[data-cents]');
   await take(light, 'tuner');
+  // The guide's own pictures.
+  const guide = (name: string) => take(light, name, 'guide/pictures');
+  await light.goto('/programme/import');
+  await light.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await light
+    .getByLabel('Choose a list, or drop it here')
+    .setInputFiles(join(root, 'tests/files/programme-messy.xlsx'));
+  await light.waitForURL(/import\/\d+$/);
+  await guide('import');
+  await light.goto('/fleet');
+  await light.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  for (const tag of ['SK-0123', 'SK-0122', 'SK-0303']) await light.getByLabel(`Choose ${tag}`).check();
+  await guide('several-at-once');
+  await light.goto('/instruments/SK-0101');
+  await light.getByText('Tag, place, holder, hours, maker, remarks').click();
+  await guide('instrument-edited');
+  await light.goto('/instruments/labels?tags=SK-0101,SK-0102,SK-0303,SK-0331,SK-0317&say=ready&start=3');
+  await guide('labels');
+  await light.goto('/stock/usual?family=electric');
+  await guide('usual-sets');
+  await light.goto('/programme/take');
+  await guide('take');
+  await phone.goto('/report?tag=SK-0101');
+  await take(phone, 'report-phone', 'guide/pictures');
+  const fresh = mkdtempSync(join(tmpdir(), 'arvick-pictures-'));
+  const other = (await startServer({ port: 4852, host: '127.0.0.1', data: fresh })) as ChildProcess | null;
+  try {
+    await light.goto('http://127.0.0.1:4852/welcome');
+    await light.getByLabel('Name of the programme').fill('Gull Row Strings');
+    await light.getByLabel('Your name').fill('Uma Tell');
+    await light.getByLabel('Place with the string shelf').fill('Store');
+    await light.getByLabel('Time zone').selectOption('UTC');
+    await light.getByRole('button', { name: 'Start' }).click();
+    await light.waitForURL('**/programme');
+    await guide('way-in');
+  } finally {
+    other?.kill('SIGKILL');
+    rmSync(fresh, { recursive: true, force: true });
+  }
   const paper = await open('light', { width: 794, height: 1123 });
   await paper.emulateMedia({ media: 'print' });
   await paper.goto('/methods/card/classical?tag=SK-0401');
