@@ -35,6 +35,8 @@ const desk = { width: 1280, height: 800 };
 const take = async (page: Page, name: string, folder = 'screenshots') => {
   // A worker that is ended in the middle of loading keeps the network from being called idle.
   await page.waitForLoadState('networkidle', { timeout: 4000 }).catch(() => {});
+  // What moves into its place is there.
+  await page.waitForTimeout(400);
   await page.screenshot({ path: join(root, `docs/${folder}/${name}.png`) });
   console.log(name);
 };

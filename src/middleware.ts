@@ -16,7 +16,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
   context.locals.db = db;
   context.locals.now = now();
   if (!programme) {
-    if (pathname === '/welcome' || pathname === '/api/welcome') return next();
+    if (['/welcome', '/api/welcome', '/api/welcome/bring'].includes(pathname)) return next();
     return pathname.startsWith('/api/')
       ? problem({
           type: 'no-programme',

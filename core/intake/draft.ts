@@ -1,4 +1,4 @@
-import type { LocalDate } from '../dates';
+import { type LocalDate, sayDay } from '../dates';
 import { tagKey } from '../instruments/tag';
 import { fold, isNothing, sameThing } from '../text';
 import type { DayStyle, ReadDay } from './days';
@@ -216,6 +216,10 @@ export class RowReader {
     if (text.length > most) this.bad(field, `longer than ${most} letters`, [text.slice(0, most)]);
     return text;
   }
+  /** A day as it is said everywhere. */
+  say(on: LocalDate): string {
+    return sayDay(on, this.known.today);
+  }
   get isBad(): boolean {
     return this.remarks.some((r) => r.bad);
   }
@@ -227,16 +231,16 @@ export class RowReader {
       this.bad(field, read.says, read.meant ? [read.meant] : []);
       return null;
     }
-    if (read.exact === 'month') this.remark(field, `month only: taken as ${read.on}, about`);
-    if (read.exact === 'year') this.remark(field, `year only: taken as ${read.on}, about`);
-    if (read.exact === 'serial') this.remark(field, `a spreadsheet’s number of a day: ${read.on}`);
+    if (read.exact === 'month') this.remark(field, `month only: taken as ${this.say(read.on)}, about`);
+    if (read.exact === 'year') this.remark(field, `year only: taken as ${this.say(read.on)}, about`);
+    if (read.exact === 'serial') this.remark(field, `a spreadsheet’s number of a day: ${this.say(read.on)}`);
     return { on: read.on, about: read.exact === 'month' || read.exact === 'year' };
   }
   /** A day that has been. */
   past(field: string): Since | null {
     const since = this.day(field);
     if (since && since.on > this.known.today) {
-      this.bad(field, `${since.on} is still to come`);
+      this.bad(field, `${this.say(since.on)} is still to come`);
       return null;
     }
     return since;

@@ -224,7 +224,7 @@ function changed(
     r.bad('on', `${known.tag} is open on the bench; finish or put away that job first`);
     return { op: null, says: '', same: false };
   }
-  if (newer) said.push(`strings changed ${newer.on}`);
+  if (newer) said.push(`strings changed ${r.say(newer.on)}`);
   if (said.length === 0) return { op: null, says: '', same: true };
   return {
     op: {

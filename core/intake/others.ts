@@ -95,7 +95,7 @@ export function readChange(r: RowReader): Read {
   }
   if (r.isBad || !instrument || !since) return NOTHING;
   if (instrument.changedOn !== null && since.on <= instrument.changedOn) {
-    r.remark('on', `a change of ${instrument.changedOn} is on record`);
+    r.remark('on', `a change of ${r.say(instrument.changedOn)} is on record`);
     return SAME;
   }
   if (instrument.onBench) {
@@ -250,7 +250,7 @@ export function readLoan(r: RowReader): Read {
   if (r.known.busy.has(`${instrument.id}/${from.on}/${until}`)) return SAME;
   return {
     op: { does: 'loan', tag: instrument.tag, from: from.on, to: until, why: why || 'on loan' },
-    says: to ? `${from.on} to ${until}` : `from ${from.on} on`,
+    says: to ? `${r.say(from.on)} to ${r.say(until)}` : `from ${r.say(from.on)} on`,
     same: false,
   };
 }

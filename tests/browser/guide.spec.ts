@@ -1,10 +1,10 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { root } from '../../scripts/setup.mjs';
-import { axe, expect, heading, test } from './app';
+import { axe, expect, heading, serve, test } from './app';
 
 // The tasks of a coordinator's year, each as docs/guide tells it.
 const saved = (page: Page, press: () => Promise<unknown>) => Promise.all([page.waitForEvent('load'), press()]);
@@ -177,4 +177,28 @@ test('a sheet of labels, an order form, and a new laptop: everything taken along
     env: { ...process.env, ARVICK_DATA: own.data },
   });
   execFileSync('cmp', [file, there]);
+
+  // The same without a shell: a fresh one is brought its programme in the browser, and refuses a file that was cut short.
+  const fresh = await serve('nothing');
+  const other = await page.context().browser()?.newPage({ baseURL: fresh.url });
+  if (!other) throw new Error('no browser');
+  await other.goto('/');
+  await other
+    .locator('#file')
+    .setInputFiles({
+      name: 'half.json',
+      mimeType: 'application/json',
+      buffer: readFileSync(file).subarray(0, 200_000),
+    });
+  await expect(other.locator('#told')).toContainText('cut short');
+  await other.locator('#file').setInputFiles(file);
+  await other.waitForURL(`${fresh.url}/`);
+  await expect(other.getByText('Skerrow Sound Music Service').first()).toBeVisible();
+  execFileSync('npm', ['run', '-s', 'export', '--', there], {
+    cwd: root,
+    env: { ...process.env, ARVICK_DATA: fresh.data },
+  });
+  execFileSync('cmp', [file, there]);
+  await other.close();
+  fresh.stop();
 });

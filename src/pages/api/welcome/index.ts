@@ -1,9 +1,9 @@
 import type { APIRoute } from 'astro';
-import { WelcomeShape } from '../../../contract/people';
-import { initialsOf } from '../../../server/programme/manage';
-import { startProgramme } from '../../../server/programme/programme';
-import { readBody } from '../../api/endpoint';
-import { problemOf } from '../../api/problem';
+import { WelcomeShape } from '../../../../contract/people';
+import { initialsOf } from '../../../../server/programme/manage';
+import { startProgramme } from '../../../../server/programme/programme';
+import { readBody } from '../../../api/endpoint';
+import { problemOf } from '../../../api/problem';
 
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, WelcomeShape);

@@ -1,0 +1,17 @@
+import { Readable } from 'node:stream';
+import type { ReadableStream } from 'node:stream/web';
+import type { APIRoute } from 'astro';
+import { refused } from '../../../../server/errors';
+import { bringHere } from '../../../../server/export/bring';
+import { problemOf } from '../../../api/problem';
+
+/** A whole programme from another machine, as the body, into one that is empty. */
+export const POST: APIRoute = async ({ request, locals }) => {
+  try {
+    if (!request.body)
+      throw refused('cannot-bring', 'No file', 'Choose the file that was taken along. Nothing was changed.');
+    return Response.json(await bringHere(locals.db, Readable.fromWeb(request.body as ReadableStream)));
+  } catch (error) {
+    return problemOf(error);
+  }
+};
