@@ -23,6 +23,7 @@ const PAGES: readonly (readonly [title: string, href: string, also: string])[] =
   ['Labels', '/instruments/labels', 'print qr tags stickers'],
   ['Strings went on in the past', '/instruments/since', 'age since when date last change record'],
   ['Plan', '/plan', 'week calendar sessions schedule'],
+  ['Week sheet', '/plan/sheet', 'print week day list sessions'],
   ['People and hours', '/plan/people', 'rota shifts availability holidays sign-offs'],
   ['Stock', '/stock', 'shelf strings sets'],
   ['Count the shelf', '/stock/count', 'inventory stocktake'],

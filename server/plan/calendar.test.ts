@@ -128,7 +128,15 @@ describe('reading calendars', () => {
   });
 });
 
-it('a feed reads back the same', () => {
+it('a feed reads back the same: place, what is done on which instrument, minutes, strings to bring', () => {
+  const job = (tag: string, strings: string | null) => ({
+    tag,
+    name: 'Violin, 3/4',
+    holder: '',
+    says: strings ? 'strings' : 'retune',
+    minutes: 25.4,
+    strings,
+  });
   const sessions = [
     {
       id: 'a',
@@ -137,8 +145,19 @@ it('a feed reads back the same', () => {
       summary: 'Strings: 3 instruments',
       place: 'Tarn Hall; back, room',
       tags: ['A-1', 'B-2'],
+      person: 'Ann',
+      jobs: [job('A-1', 'Light, 12'), job('B-2', 'Light, 12'), job('B-3', null)],
     },
-    { id: 'b', start: NOW + 86_400_000, minutes: 15, summary: 'Strings: A-1', place: 'C:\\new', tags: ['A-1'] },
+    {
+      id: 'b',
+      start: NOW + 86_400_000,
+      minutes: 15,
+      summary: 'Strings: A-1',
+      place: 'C:\\new',
+      tags: ['A-1'],
+      person: 'Ann',
+      jobs: [job('A-1', null)],
+    },
   ];
   const back = occurrencesOf(feedOf('Ann', sessions, NOW), { from: '2026-03-01', until: '2026-03-31', timeZone: ZONE });
   expect(back).toMatchObject(
@@ -146,7 +165,10 @@ it('a feed reads back the same', () => {
       uid: s.id,
       summary: s.summary,
       location: s.place,
-      description: s.tags.join(', '),
+      description: [
+        ...s.jobs.map((j) => `${j.tag}, Violin, 3/4: ${j.says}, 25 min`),
+        ...(s.id === 'a' ? ['Bring: Light, 12 × 2'] : []),
+      ].join('\n'),
       start: s.start,
       end: s.start + s.minutes * 60_000,
     })),

@@ -1,4 +1,5 @@
 import { TZDate } from '@date-fns/tz';
+import { rollup } from 'd3-array';
 import ical from 'ical-generator';
 import type { Knex } from 'knex';
 import type { CalendarFile } from '../../contract/plan';
@@ -170,6 +171,41 @@ export interface Session {
   summary: string;
   place: string;
   tags: string[];
+  person: string;
+  jobs: SessionJob[];
+}
+
+/** What is to be done on an instrument in a session. */
+export interface SessionJob {
+  tag: string;
+  /** Its kind, "Violin, 3/4", and with whom it is. */
+  name: string;
+  holder: string;
+  says: string;
+  minutes: number;
+  /** The usual set it is strung with; null where none goes on. */
+  strings: string | null;
+}
+
+/** The sets that the jobs of a session take, most first: "Fulmar light 12–53 × 2". */
+export function toBring(jobs: readonly SessionJob[]): string[] {
+  const sets = rollup(
+    jobs.filter((j) => j.strings !== null),
+    (of) => of.length,
+    (j) => j.strings as string,
+  );
+  return [...sets]
+    .sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1))
+    .map(([set, n]) => `${set}${n > 1 ? ` × ${n}` : ''}`);
+}
+
+/** A session line by line: each instrument with what is done and how long, then what to bring. */
+function describeSession(s: Session): string {
+  const bring = toBring(s.jobs);
+  return [
+    ...s.jobs.map((j) => `${j.tag}, ${j.name}: ${j.says}, ${Math.round(j.minutes)} min`),
+    ...(bring.length > 0 ? [`Bring: ${bring.join(', ')}`] : []),
+  ].join('\n');
 }
 
 /** Sessions as a calendar that other programs read. */
@@ -183,7 +219,7 @@ export function feedOf(name: string, sessions: readonly Session[], stamp: number
       stamp: new Date(stamp),
       summary: s.summary,
       location: s.place,
-      description: s.tags.join(', '),
+      description: describeSession(s),
     });
   return calendar.toString();
 }

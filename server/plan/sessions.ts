@@ -1,11 +1,12 @@
 import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
+import { describeBuild } from '../../core/instruments/build';
 import { isVisit, PLAN_KIND_WORDS, type PlanKind } from '../../core/planning/kinds';
 import { shiftOf } from '../../core/planning/shifts';
 import type { JobKind } from '../../core/procedures/types';
 import { instantOf } from '../clock';
 import { among } from '../db/among';
-import type { Session } from './calendar';
+import type { Session, SessionJob } from './calendar';
 import { latestPlan } from './plans';
 import { PLAN_DAYS } from './problem';
 import { shiftsAhead } from './shifts';
@@ -20,6 +21,17 @@ export async function plannedSessions(
   const places = new Map((await db('place')).map((x) => [x.id, x.name as string]));
   const people = new Map((await db('person')).map((x) => [x.id, x.name as string]));
   const shifts = await shiftsAhead(db, addDays(p.today, -7), PLAN_DAYS + 7);
+  const about = new Map(
+    (
+      await db('instrument as i')
+        .leftJoin('product as p', 'p.id', 'i.house_set_id')
+        .whereIn('i.id', among(db, [...new Set((plan?.items ?? []).map((x) => x.instrumentId))]))
+        .select('i.id', 'i.family', 'i.size', 'i.holder', 'p.name as set')
+    ).map((r) => [
+      r.id,
+      { name: describeBuild(r.family, r.size), holder: r.holder as string, set: (r.set as string | null) ?? null },
+    ]),
+  );
   interface Gathered {
     startsAt: number;
     placeId: number;
@@ -28,6 +40,7 @@ export async function plannedSessions(
     visits: string[];
     watched: string[];
     minutes: number;
+    jobs: SessionJob[];
   }
   const sessions = new Map<string, Gathered>();
   for (const i of plan?.items ?? []) {
@@ -46,7 +59,16 @@ export async function plannedSessions(
       visits: [],
       watched: [],
       minutes: 0,
+      jobs: [],
     };
+    known.jobs.push({
+      tag: i.tag,
+      ...(about.get(i.instrumentId) ?? { name: '', holder: '', set: null }),
+      says: `${watches ? 'watch: ' : ''}${PLAN_KIND_WORDS[i.kind]}`,
+      minutes: i.minutes,
+      // A service and a change take a set; a visit and a look take none.
+      strings: i.kind === 'change' || i.kind === 'service' ? (about.get(i.instrumentId)?.set ?? null) : null,
+    });
     (watches ? known.watched : isVisit(i.kind) ? known.visits : known.work).push(i.tag);
     known.minutes += i.minutes;
     sessions.set(key, known);
@@ -67,6 +89,15 @@ export async function plannedSessions(
       summary: `${says.join('; ')}${who}`,
       place: places.get(s.placeId) ?? '',
       tags: [...s.work, ...s.visits, ...s.watched],
+      person: people.get(s.personId) ?? '',
+      jobs: s.jobs.map(({ tag, name, holder, says: what, minutes, strings }) => ({
+        tag,
+        name,
+        holder,
+        says: what,
+        minutes,
+        strings,
+      })),
     };
   });
 }

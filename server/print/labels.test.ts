@@ -1,6 +1,6 @@
-import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { expect, it } from 'vitest';
 import { LabelsShape } from '../../contract/print';
+import { readPdf } from '../../tests/support/pdf';
 import { acting, NOW, smallProgramme } from '../../tests/support/small';
 import { openJob } from '../bench/jobs';
 import { recordPast } from '../bench/past';
@@ -9,31 +9,12 @@ import { labelSheet, labelsOf } from './labels';
 
 const at = { today: '2026-03-10', now: NOW, timeZone: 'UTC' };
 
-/** The words of each page of a PDF, with where they stand, in mm from the top left. */
-async function read(pdf: Buffer) {
-  const document = await getDocument({ data: new Uint8Array(pdf), verbosity: 0 }).promise;
-  const pages = [];
-  for (let n = 1; n <= document.numPages; n++) {
-    const page = await document.getPage(n);
-    const [, , width = 0, height = 0] = page.view;
-    const mm = (points: number) => Math.round((points / 72) * 25.4);
-    const { items } = await page.getTextContent();
-    pages.push({
-      size: [mm(width), mm(height)],
-      words: items.flatMap((i) =>
-        'str' in i && i.str.trim() ? [{ says: i.str, x: mm(i.transform[4]), y: mm(height - i.transform[5]) }] : [],
-      ),
-    });
-  }
-  return pages;
-}
-
 it('puts each label where it is on the sheet, after those that are used, on as many sheets as it takes', async () => {
   const { db } = await smallProgramme();
   const { tags, say, ...sheet } = LabelsShape.parse({ tags: 'uk-1, UK-2,XX-9,VN-1', sheet: 'a4-3x7', start: '21' });
   const labels = await labelsOf(db, { tags, say }, at);
   expect(labels.map((l) => l.tag)).toEqual(['UK-1', 'UK-2', 'VN-1']);
-  const pages = await read(await labelSheet(labels, sheet, 'Labels'));
+  const pages = await readPdf(await labelSheet(labels, sheet, 'Labels'));
   expect(pages.map((p) => p.size)).toEqual([
     [210, 297],
     [210, 297],
@@ -46,7 +27,7 @@ it('puts each label where it is on the sheet, after those that are used, on as m
   expect(tag(1, 'VN-1')).toMatchObject({ x: 76 });
   expect(pages[1]?.words.map((w) => w.says)).toContain('Concert ukulele');
   const letter = LabelsShape.parse({ sheet: 'letter-3x10' });
-  expect((await read(await labelSheet(labels, letter, 'Labels')))[0]?.size).toEqual([216, 279]);
+  expect((await readPdf(await labelSheet(labels, letter, 'Labels')))[0]?.size).toEqual([216, 279]);
 });
 
 it('never says ready of strings that are broken, reported, on the bench or of unknown age', async () => {

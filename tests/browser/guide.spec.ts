@@ -183,13 +183,11 @@ test('a sheet of labels, an order form, and a new laptop: everything taken along
   const other = await page.context().browser()?.newPage({ baseURL: fresh.url });
   if (!other) throw new Error('no browser');
   await other.goto('/');
-  await other
-    .locator('#file')
-    .setInputFiles({
-      name: 'half.json',
-      mimeType: 'application/json',
-      buffer: readFileSync(file).subarray(0, 200_000),
-    });
+  await other.locator('#file').setInputFiles({
+    name: 'half.json',
+    mimeType: 'application/json',
+    buffer: readFileSync(file).subarray(0, 200_000),
+  });
   await expect(other.locator('#told')).toContainText('cut short');
   await other.locator('#file').setInputFiles(file);
   await other.waitForURL(`${fresh.url}/`);

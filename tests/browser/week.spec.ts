@@ -1,4 +1,5 @@
 import type { Locator } from '@playwright/test';
+import { pdfText } from '../support/pdf';
 import { axe, expect, heading, serve, test } from './app';
 
 test('from nothing but a messy workbook to a published week, a printed kit and a finished job, in under ten minutes of presses', async ({
@@ -105,8 +106,24 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   await page.goto('/');
   const today = page.getByRole('region', { name: 'Planned here today' });
   await expect(today).toContainText('Bo Ash');
+  // On paper: what is taken, and the week of a person, on A4 and in words.
   await page.goto('/stock/kit');
-  await expect(page.getByRole('button', { name: 'Print' }).or(page.getByText('Print')).first()).toBeVisible();
+  await page
+    .getByText(/proven: nothing is cheaper|Nothing has to be opened/)
+    .first()
+    .waitFor({ timeout: 60_000 });
+  const kit = await pdfText(await page.pdf({ format: 'A4' }));
+  expect(kit).toMatch(/cello|violin|guitar|ukulele|mandolin/i);
+  await page.goto('/plan/sheet');
+  await page.locator('select[name=of]').selectOption({ label: 'Bo Ash' });
+  presses += 3;
+  await button('Show').click();
+  await expect(heading(page)).toContainText('Bo Ash: 2 sessions');
+  expect(await axe(page)).toEqual([]);
+  const sheet = await pdfText(await page.pdf({ format: 'A4' }));
+  expect(sheet).toContain('Bring');
+  expect(sheet).toMatch(/Tue 24 Nov \d\d:\d\d to \d\d:\d\d · Store/);
+  expect(sheet).not.toContain('Back to the plan');
 
   // A job of this week, to its end.
   const { tag } = (await (await fetch(`${app.url}/api/fleet?sort=due&limit=200`)).json()).rows.find(
