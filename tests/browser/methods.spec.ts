@@ -96,7 +96,7 @@ test('the calculator is filled in from an instrument and agrees with a textbook 
 
 test('the fault desk leads from a complaint to a job, a visit or somebody qualified', async ({ page }) => {
   await page.goto('/instruments/SK-0225');
-  await page.getByRole('link', { name: 'Something is wrong' }).click();
+  await page.getByRole('link', { name: 'Find the cause' }).click();
   await page.getByRole('link', { name: 'One string goes out, the rest hold' }).click();
   await page.getByRole('link', { name: 'A4 (string 1, treble side)' }).click();
   await expect(page.getByRole('heading', { level: 2 }).first()).toContainText('tie or tuck is slipping');

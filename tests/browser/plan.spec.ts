@@ -249,7 +249,7 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
   // The order is put off: the cello that waits for it cannot be done before the concert any more.
   await page.goto(`/stock/orders/${orderId}`);
   await page.getByLabel('It comes on another day, the supplier says').fill('2026-12-28');
-  await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Keep this day' }).click()]);
+  await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Save this day' }).click()]);
   await openPlan(page);
   await expect(page.getByRole('region', { name: 'Mended' })).toContainText(/are used by .*, \d+ are there by then\./);
   await expect(moved.getByRole('listitem').filter({ hasText: 'SK-0179' })).toContainText('not planned');
