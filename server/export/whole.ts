@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises';
 import type { Knex } from 'knex';
 import { folderOf } from '../db/connection';
 import { programmeJson } from './programme';
@@ -8,6 +9,8 @@ export function wholeProgramme(db: Knex): ReadableStream<Uint8Array> {
   const encoder = new TextEncoder();
   return new ReadableStream({
     async pull(to) {
+      // Between two pieces the requests of others are answered.
+      await setImmediate();
       // Many rows in one piece: the way to whoever takes them costs more than the rows.
       let text = '';
       while (text.length < 200_000) {

@@ -2,9 +2,8 @@ import type { APIRoute } from 'astro';
 import { fleetQueryOf } from '../../../../contract/fleet';
 import { SUBJECTS, type Subject } from '../../../../core/intake/columns';
 import { notFound } from '../../../../server/errors';
-import { exportTable, toCsv } from '../../../../server/export/tables';
+import { listBeside } from '../../../../server/export/beside';
 import { wholeProgramme } from '../../../../server/export/whole';
-import { toXlsx } from '../../../../server/export/xlsx';
 import { fleetIds } from '../../../../server/fleet/list';
 import { problemOf } from '../../../api/problem';
 
@@ -29,10 +28,7 @@ export const GET: APIRoute = async ({ params, url, locals }) => {
     if (!SUBJECTS.includes(name) || !Object.hasOwn(TYPES, kind)) return problemOf(notFound(`“${file}”`));
     const only =
       url.searchParams.size > 0 ? await fleetIds(db, fleetQueryOf(url.searchParams), { today, now, horizon }) : null;
-    const table = await exportTable(db, name, only);
-    return new Response(kind === 'csv' ? toCsv(table) : new Uint8Array(await toXlsx(table, name)), {
-      headers: headers(TYPES[kind]),
-    });
+    return new Response(new Uint8Array(await listBeside(db, name, kind, only)), { headers: headers(TYPES[kind]) });
   } catch (error) {
     return problemOf(error);
   }
