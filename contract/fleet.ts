@@ -85,7 +85,9 @@ export type ManyInstruments = z.output<typeof ManyShape>;
 export const UndoManyShape = z.object({ undo: z.string().min(8).max(120) });
 
 /** What a photograph is of; its bytes are the body. */
-export const PhotoShape = z.object({ job: num(z.int()), step: z.string().max(120).default('') });
+export const PhotoShape = z
+  .object({ job: num(z.int()).optional(), tag: z.string().max(60).optional(), step: z.string().max(120).default('') })
+  .refine((p) => (p.job === undefined) !== (p.tag === undefined), 'of which job, or of which instrument');
 
 /** How something was found, as a fact of the instrument; empty: not any more. */
 export const KeepFactShape = z.object({ asked: z.string().min(1).max(200), said: z.string().trim().max(300) });

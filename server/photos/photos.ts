@@ -5,10 +5,11 @@ import { among } from '../db/among';
 import { type Acting, answered, change, insertId } from '../db/change';
 import { dataFolder } from '../db/connection';
 import { notFound, refused } from '../errors';
+import { findByTag } from '../fleet/instruments';
 import { programmeRow } from '../programme/programme';
 import { asKept, keepFile } from './files';
 
-/** So many of one job are enough to put anything together again. */
+/** So many of one job, or of an instrument beside its jobs, are enough to put anything together again. */
 const MOST_PER_JOB = 30;
 
 export interface KeptPhoto {
@@ -20,39 +21,54 @@ export interface KeptPhoto {
   by: string;
 }
 
+type PhotoOf = { jobId: number } | { tag: string };
+
+/** The instrument that a photograph is of, and the job it was taken in. @throws UserError not-found */
+async function subjectOf(db: Knex, of: PhotoOf): Promise<{ instrument_id: number; job_id: number | null }> {
+  if ('tag' in of) {
+    const instrument = await findByTag(db, of.tag);
+    if (!instrument) throw notFound(`“${of.tag}”`);
+    return { instrument_id: instrument.id, job_id: null };
+  }
+  const job = await db('job').where({ id: of.jobId }).first();
+  if (!job) throw notFound('This job');
+  return { instrument_id: job.instrument_id, job_id: job.id };
+}
+
 /**
- * Keeps a photograph that was taken at the bench. The same key again is the same photograph.
+ * Keeps a photograph that was taken at the bench, or of an instrument by itself. The same key again is the same photograph.
  * @throws UserError not-found, `no-picture`, `too-many`
  */
 export async function addPhoto(
   db: Knex,
   acting: Acting,
-  p: { jobId: number; step: string; bytes: Uint8Array },
+  p: PhotoOf & { step: string; bytes: Uint8Array },
   data = dataFolder(),
 ): Promise<{ id: number; hash: string }> {
-  const request = { jobId: p.jobId, step: p.step, bytes: p.bytes.length };
+  const { bytes, ...of } = p;
+  const request = { ...of, bytes: bytes.length };
   const before = await answered<{ id: number; hash: string }>(db, acting, 'photo.add', request);
   if (before) return before.result;
-  if (!(await db('job').where({ id: p.jobId }).first())) throw notFound('This job');
-  const picture = await asKept(p.bytes);
+  await subjectOf(db, p);
+  const picture = await asKept(bytes);
   // The file is there before anything points to it; one that nothing came to point to is swept at night.
   const hash = await keepFile(data, picture);
   return change(db, acting, 'photo.add', request, async (trx) => {
-    const job = await trx('job').where({ id: p.jobId }).first();
-    if (!job) throw notFound('This job');
-    const [same] = await trx('photo').where({ job_id: p.jobId, hash }).whereNull('removed_at');
+    const subject = await subjectOf(trx, p);
+    const [same] = await trx('photo')
+      .where({ ...subject, hash })
+      .whereNull('removed_at');
     if (same) return { result: { id: same.id, hash }, entity: 'photo', entityId: same.id };
-    const [counted] = await trx('photo').where({ job_id: p.jobId }).whereNull('removed_at').count({ n: '*' });
+    const [counted] = await trx('photo').where(subject).whereNull('removed_at').count({ n: '*' });
     if (Number(counted?.n ?? 0) >= MOST_PER_JOB)
       throw refused(
         'too-many',
         'Enough photographs',
-        `A job keeps ${MOST_PER_JOB} photographs. Remove one that shows nothing new.`,
+        `A job keeps ${MOST_PER_JOB} photographs, and so does an instrument. Remove one that shows nothing new.`,
       );
     const id = await insertId(trx, 'photo', {
       hash,
-      instrument_id: job.instrument_id,
-      job_id: p.jobId,
+      ...subject,
       step: p.step,
       bytes: picture.length,
       person_id: acting.personId,

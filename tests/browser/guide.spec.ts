@@ -58,6 +58,23 @@ test('an instrument lent, returned, retired and back; another one like it', asyn
   await page.goto('/instruments/SK-0101');
   await saved(page, () => page.getByRole('button', { name: 'It is back in the programme' }).click());
   await expect(heading(page)).toContainText('New strings by');
+  // What it looks like, and who said what of it.
+  const photographs = page.locator('#photographs');
+  await photographs
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'x.png', mimeType: 'image/png', buffer: Buffer.from('no') });
+  await expect(photographs.getByRole('alert')).toContainText('It could not be read as a photograph');
+  await saved(page, async () =>
+    photographs
+      .locator('input[type=file]')
+      .setInputFiles({ name: 'it.png', mimeType: 'image/png', buffer: await page.screenshot() }),
+  );
+  await expect(photographs.getByRole('img', { name: 'SK-0101, 24 Nov' })).toBeVisible();
+  await page.getByText('What was changed of what is said of it').click();
+  await expect(page.getByRole('list', { name: 'Changes' })).toContainText('back from a loan');
+  expect(await axe(page)).toEqual([]);
+  await saved(page, () => photographs.getByRole('button', { name: /^Remove the photograph/ }).click());
+  await expect(photographs.getByRole('img')).toHaveCount(0);
   await page.goto('/instruments/new?like=SK-0101');
   await page.getByLabel('Tag', { exact: true }).fill('SK/0199 b');
   await page.getByRole('button', { name: 'Add it' }).click();

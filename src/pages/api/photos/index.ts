@@ -4,5 +4,9 @@ import { changingBytes } from '../../../api/endpoint';
 
 /** A photograph as it comes from a camera; it is written smaller and anew. */
 export const POST = changingBytes(PhotoShape, (acting, { query, bytes }, { locals }) =>
-  addPhoto(locals.db, acting, { jobId: query.job, step: query.step, bytes }),
+  addPhoto(locals.db, acting, {
+    ...(query.tag === undefined ? { jobId: query.job ?? -1 } : { tag: query.tag }),
+    step: query.step,
+    bytes,
+  }),
 );

@@ -1,0 +1,63 @@
+import type { Knex } from 'knex';
+import { z } from 'zod';
+import type { LocalDate } from '../../core/dates';
+import { localDate } from '../clock';
+import { among } from '../db/among';
+import * as columns from '../db/columns';
+
+/** Something that was changed of what is said of an instrument: when, by whom, and what. */
+export interface SaidChange {
+  on: LocalDate;
+  by: string;
+  says: string;
+}
+
+const SAYS: Record<string, string> = {
+  'instrument.add': 'added',
+  'instrument.build': 'build corrected',
+  'instrument.house-strings': 'another usual set',
+  'instrument.player': 'how hard its players are on strings',
+  'instrument.busy': 'lent, or not to be had for some days',
+  'instrument.back': 'back from a loan',
+  'instrument.fact': 'how it was found, kept',
+  'instrument.many': 'changed with others at once',
+  'instrument.many-undone': 'a change of several undone',
+};
+
+const Said = z.looseObject({ tag: z.string(), placeId: z.number(), holder: z.string(), note: z.string() });
+const details = columns.columnOf<{ before: z.output<typeof Said>; after: Record<string, unknown> }>(
+  'what was said of an instrument',
+  z.looseObject({ before: Said, after: z.looseObject({}) }),
+);
+
+/** What was changed of what is said of an instrument, the latest first; string changes stand in its history. */
+export async function changesOf(db: Knex, instrumentId: number, timeZone: string, most = 15): Promise<SaidChange[]> {
+  const rows = await db('audit as a')
+    .join('person as p', 'p.id', 'a.person_id')
+    .where({ 'a.entity': 'instrument', 'a.entity_id': instrumentId })
+    .whereIn('a.action', among(db, [...Object.keys(SAYS), 'instrument.details']))
+    .orderBy('a.id', 'desc')
+    .limit(most)
+    .select('a.at', 'a.action', 'a.detail', 'p.name');
+  const places = new Map((await db('place').select('id', 'name')).map((l) => [l.id, l.name]));
+  return rows.map((r) => ({
+    on: localDate(r.at, timeZone),
+    by: r.name,
+    says: r.action === 'instrument.details' ? sayDetails(r.detail, places) : (SAYS[r.action] ?? r.action),
+  }));
+}
+
+function sayDetails(detail: string, places: ReadonlyMap<number, string>): string {
+  const { before, after } = details.read(detail);
+  const place = (id: unknown) => places.get(Number(id)) ?? '';
+  const pairs: [string, string, string][] = [
+    ['tag', before.tag, String(after.newTag ?? before.tag)],
+    ['place', place(before.placeId), place(after.placeId ?? before.placeId)],
+    ['with', before.holder, String(after.holder ?? before.holder)],
+    ['remarks', before.note, String(after.note ?? before.note)],
+  ];
+  const said = pairs
+    .filter(([, was, is]) => was !== is)
+    .map(([what, was, is]) => `${what}: ${was || 'nothing'} → ${is || 'nothing'}`);
+  return said.join('; ') || 'hours, maker, model or serial number';
+}
