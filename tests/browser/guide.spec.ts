@@ -70,7 +70,7 @@ test('an instrument lent, returned, retired and back; another one like it', asyn
       .setInputFiles({ name: 'it.png', mimeType: 'image/png', buffer: await page.screenshot() }),
   );
   await expect(photographs.getByRole('img', { name: 'SK-0101, 24 Nov' })).toBeVisible();
-  await page.getByText('What was changed of what is said of it').click();
+  await page.getByText('Changes to its details').click();
   await expect(page.getByRole('list', { name: 'Changes' })).toContainText('back from a loan');
   expect(await axe(page)).toEqual([]);
   await saved(page, () => photographs.getByRole('button', { name: /^Remove the photograph/ }).click());
