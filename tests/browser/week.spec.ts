@@ -48,9 +48,15 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   await pick(page.getByLabel('What “Bass” means'), 'Double bass, 3/4');
   await expect(heading(page)).toHaveText('programme-messy.xlsx: 82 instruments are clear, 2 need you');
   await press(button('2 need you'));
+  // The second press comes while the first is still being read back: both count.
+  await page.route(/\/api\/intake\/\d+\?show/, async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 800));
+    await route.continue();
+  });
   await press(button('2025-11-30?'));
   await press(button('V-012b?'));
   await expect(heading(page)).toHaveText('programme-messy.xlsx: 84 instruments are clear');
+  await page.unrouteAll({ behavior: 'wait' });
   // What was decided is there after a reload.
   await page.reload();
   await expect(heading(page)).toHaveText('programme-messy.xlsx: 84 instruments are clear');

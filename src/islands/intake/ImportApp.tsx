@@ -35,22 +35,35 @@ export function ImportApp({ first }: { first: IntakeView }) {
   const decideCommand = useCommand();
   const command = useCommand();
   const stopping = useCommand();
+  const version = useRef(first.version);
+  const asked = useRef(0);
   const load = useCallback(
     async (next: Show, from = 0) => {
+      asked.current += 1;
+      const mine = asked.current;
       const answer = await fetch(`/api/intake/${first.id}?show=${next}&from=${from}`).catch(() => null);
       if (!answer?.ok) return;
       const fresh = (await answer.json()) as IntakeView;
+      version.current = Math.max(version.current, fresh.version);
+      // An older answer that comes later does not cover a newer one.
+      if (mine !== asked.current) return;
       setView((was) => (from > 0 ? { ...fresh, rows: [...was.rows, ...fresh.rows] } : fresh));
     },
     [first.id],
   );
+  // One after another: a press while the last one is still being read back stands on what that one made.
+  const queue = useRef<Promise<void>>(Promise.resolve());
   const decide = useCallback(
-    async (decision: Decision) => {
-      await decideCommand.run(`/api/intake/${first.id}/decide`, { ...decision, expectedVersion: view.version });
-      // Refused or not, it is shown as it stands.
-      await load(show);
+    (decision: Decision) => {
+      queue.current = queue.current.then(async () => {
+        const expectedVersion = version.current;
+        await decideCommand.run(`/api/intake/${first.id}/decide`, { ...decision, expectedVersion });
+        // Refused or not, it is shown as it stands.
+        await load(show);
+      });
+      return queue.current;
     },
-    [decideCommand, first.id, view.version, load, show],
+    [decideCommand, first.id, load, show],
   );
   const choose = (next: Show) => {
     setShow(next);
@@ -65,7 +78,9 @@ export function ImportApp({ first }: { first: IntakeView }) {
       const now = answer?.ok ? ((await answer.json()) as { done: number; of: number } | null) : null;
       if (now) setProgress(now);
     }, 700);
-    await command.run(`/api/intake/${first.id}/apply`, { expectedVersion: view.version }, { patienceMs: LONG_WORK_MS });
+    await queue.current;
+    const expectedVersion = version.current;
+    await command.run(`/api/intake/${first.id}/apply`, { expectedVersion }, { patienceMs: LONG_WORK_MS });
     window.clearInterval(watching.current);
     setProgress(null);
     await load(show);
