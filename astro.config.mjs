@@ -48,6 +48,14 @@ const serviceWorker = {
   },
 };
 
+/** Tells a page in which manner its programme writes, before any of its islands is hydrated. */
+const manner = {
+  name: 'manner',
+  hooks: {
+    'astro:config:setup': ({ injectScript }) => injectScript('before-hydration', `import '/src/scripts/manner.ts';`),
+  },
+};
+
 /** Builds what runs beside the pages: the process that serves them, and the threads of its heavy work. */
 const besideServer = {
   name: 'beside-server',
@@ -93,7 +101,7 @@ const besideServer = {
 export default defineConfig({
   output: 'server',
   adapter: node({ mode: 'standalone' }),
-  integrations: [react(), serviceWorker, besideServer],
+  integrations: [react(), manner, serviceWorker, besideServer],
   devToolbar: { enabled: false },
   vite: {
     plugins: [tailwindcss()],

@@ -64,3 +64,6 @@ export const PlaceOrAll = z
   .union([z.literal(''), Id])
   .transform((v) => (v === '' ? null : v))
   .default(null);
+
+/** A time of the day, as "09:00". */
+export const Clock = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'a time, written 09:00');

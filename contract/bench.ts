@@ -217,6 +217,9 @@ export const VisitDoneShape = z
   .catchall(Flat);
 
 export type FinishEntry = z.output<typeof EntryShape>;
+/** A change done the usual way and recorded without its steps. */
+export const AsUsualShape = z.object({ tag: z.string().max(60), note: z.string().trim().max(1000).default('') });
+export type AsUsual = z.output<typeof AsUsualShape>;
 export type Finish = z.output<typeof FinishShape>;
 export type CountedPart = NonNullable<Finish['parts']>[number];
 export type SentAnswer = z.output<typeof AnswerShape>;

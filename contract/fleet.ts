@@ -9,7 +9,8 @@ import {
   TAIL_ENDS,
   TUNERS,
 } from '../core/instruments/build';
-import { Id, num } from './basics';
+import { Day, Id, num } from './basics';
+import { RequestShape } from './plan';
 
 export const DUE_FILTERS = ['all', 'horizon', 'overdue', 'broken', 'settling'] as const;
 export const FLEET_SORTS = ['due', 'tag', 'instrument', 'place', 'changed'] as const;
@@ -76,9 +77,17 @@ export const ManyShape = z
     houseSetId: num(z.int()).optional(),
     /** Null: it is back. */
     retire: z.union([z.enum(GONE), z.literal('').transform(() => null), z.null()]).optional(),
+    /** Days that strings stay on at these; null: what holds for their set or family. */
+    interval: z
+      .object({ days: z.int().min(1).max(3650).nullable(), why: z.string().trim().min(3).max(300) })
+      .optional(),
+    /** Work beside what falls due. */
+    request: RequestShape.omit({ tag: true }).optional(),
+    /** A loan to somebody, or to a class. */
+    lend: z.object({ from: Day, to: Day, why: z.string().trim().min(2).max(100) }).optional(),
   })
   .refine(
-    (p) => [p.placeId, p.holder, p.houseSetId, p.retire].some((v) => v !== undefined),
+    (p) => [p.placeId, p.holder, p.houseSetId, p.retire, p.interval, p.request, p.lend].some((v) => v !== undefined),
     'Say what is to be changed.',
   );
 export type ManyInstruments = z.output<typeof ManyShape>;

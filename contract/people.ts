@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { FAMILIES } from '../core/instruments/build';
+import { DAY_STYLES, isCurrency, LENGTHS } from '../core/manner';
 import { LEADS } from '../core/procedures/led';
 import { CLIMATES, PLAYERS } from '../core/wear/exposure';
-import { Day, num } from './basics';
+import { Clock, Day, num } from './basics';
 
 const ZONES = new Set(Intl.supportedValuesOf('timeZone'));
 
@@ -33,12 +34,23 @@ export const PlaceShape = z.object({
 export const EditPlaceShape = PlaceShape.extend({ expectedVersion: Version });
 /** Somebody leaves, a place is given up; or they are back. */
 export const RetireShape = z.object({ expectedVersion: Version });
-export const ProgrammeShape = z.object({
-  name: Name('The programme', 80),
-  timeZone: z.string().refine((zone) => zone === 'UTC' || ZONES.has(zone), 'a time zone such as Europe/Dublin'),
-  a4Hz: num(z.number().min(415).max(466)),
-  expectedVersion: Version,
-});
+export const ProgrammeShape = z
+  .object({
+    name: Name('The programme', 80),
+    timeZone: z.string().refine((zone) => zone === 'UTC' || ZONES.has(zone), 'a time zone such as Europe/Dublin'),
+    a4Hz: num(z.number().min(415).max(466)),
+    currency: z.string().refine(isCurrency, 'a currency by its three letters, such as EUR').optional(),
+    dayStyle: z.enum(DAY_STYLES).optional(),
+    weekStarts: num(z.union([z.literal(1), z.literal(6), z.literal(7)])).optional(),
+    lengths: z.enum(LENGTHS).optional(),
+    dayFrom: Clock.optional(),
+    dayTo: Clock.optional(),
+    expectedVersion: Version,
+  })
+  .refine(
+    (p) => p.dayFrom === undefined || p.dayTo === undefined || p.dayFrom < p.dayTo,
+    'The working day ends before it begins.',
+  );
 export type NewPerson = z.output<typeof PersonShape>;
 export type NewPlace = z.output<typeof PlaceShape>;
 export type ProgrammeSettings = z.output<typeof ProgrammeShape>;

@@ -1,14 +1,14 @@
 import { z } from 'zod';
 import { FAMILIES } from '../core/instruments/build';
 import { PLAN_KINDS } from '../core/planning/kinds';
-import { Day, Id, num, PlaceOrAll } from './basics';
+import { Clock, Day, Id, num, PlaceOrAll } from './basics';
 
 export const AvailabilityShape = z.object({
   personId: Id,
   placeId: Id,
   weekday: num(z.int().min(1).max(7)),
   minutes: num(z.int().min(15).max(720)),
-  starts: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'a time, written 09:00'),
+  starts: Clock,
 });
 
 export const AwayShape = z.object({ personId: Id, on: Day, why: z.string().trim().max(100) });
@@ -107,6 +107,22 @@ export const ConcertShape = z.object({
   who: z.string().trim().max(20_000).default(''),
 });
 
+/** A class that comes every week, with tags, or whom its instruments are with. */
+export const ClassShape = z.object({
+  name: z.string().trim().min(2).max(100),
+  placeId: PlaceOrAll,
+  weekday: num(z.int().min(1).max(7)),
+  fromTime: Clock,
+  toTime: Clock,
+  from: Day,
+  to: Day,
+  who: z.string().trim().max(20_000),
+});
+
+/** The file whose entries go. */
+export const CalendarSourceShape = z.object({ source: z.string().trim().min(1).max(120) });
+
+export type ClassRoom = z.output<typeof ClassShape>;
 export type Weekly = z.output<typeof AvailabilityShape>;
 export type AwayDay = z.output<typeof AwayShape>;
 export type Weights = z.output<typeof WeightsShape>;

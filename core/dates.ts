@@ -1,5 +1,6 @@
 import { UTCDate } from '@date-fns/utc';
 import { format, parseISO } from 'date-fns';
+import { daysIntoWeek, type Manner, mannerNow } from './manner';
 
 /** A calendar day in the programme's time zone, as `YYYY-MM-DD` (ISO 8601). It has no time zone of its own. */
 export type LocalDate = string;
@@ -75,25 +76,51 @@ export const later = (a: LocalDate, b: LocalDate): LocalDate => (a >= b ? a : b)
 const said = new Map<string, string>();
 const say = (day: LocalDate, as: string): string => kept(said, `${day} ${as}`, () => format(at(day), as));
 
-/** "18 Dec", or "18 Dec 2027" in another year than `today`'s. */
+/** How a day is written: in a year that is clear, with its year, in full, and with its weekday. */
+const STYLES: Record<Manner['days'], Record<'short' | 'year' | 'long' | 'longYear' | 'weekday', string>> = {
+  'day-first': { short: 'd MMM', year: 'd MMM yyyy', long: 'd MMMM', longYear: 'd MMMM yyyy', weekday: 'EEE d MMM' },
+  'month-first': {
+    short: 'MMM d',
+    year: 'MMM d, yyyy',
+    long: 'MMMM d',
+    longYear: 'MMMM d, yyyy',
+    weekday: 'EEE MMM d',
+  },
+  iso: {
+    short: 'yyyy-MM-dd',
+    year: 'yyyy-MM-dd',
+    long: 'yyyy-MM-dd',
+    longYear: 'yyyy-MM-dd',
+    weekday: 'EEE yyyy-MM-dd',
+  },
+};
+/** The pattern of a day with its weekday, for those who write a time behind it. */
+export const weekdayStyle = (): string => STYLES[mannerNow().days].weekday;
+
+/** "18 Dec", or "18 Dec 2027" in another year than `today`'s; in the programme's manner. */
 export function sayDay(day: LocalDate, today: LocalDate): string {
-  return say(day, sameYearOrNear(day, today) ? 'd MMM' : 'd MMM yyyy');
+  const style = STYLES[mannerNow().days];
+  return say(day, sameYearOrNear(day, today) ? style.short : style.year);
 }
 
 /** "18 December", for headlines. */
 export function sayDayLong(day: LocalDate, today: LocalDate): string {
-  return say(day, sameYearOrNear(day, today) ? 'd MMMM' : 'd MMMM yyyy');
+  const style = STYLES[mannerNow().days];
+  return say(day, sameYearOrNear(day, today) ? style.long : style.longYear);
 }
 
 /** "Fri 18 Dec". */
 export function sayWeekday(day: LocalDate): string {
-  return say(day, 'EEE d MMM');
+  return say(day, weekdayStyle());
 }
 
 /** "Friday". */
 export function sayDayOfWeek(day: LocalDate): string {
   return say(day, 'EEEE');
 }
+
+/** The first day of the programme's week that a day lies in. */
+export const weekOf = (day: LocalDate): LocalDate => addDays(day, -daysIntoWeek(weekdayOf(day)));
 
 // Within nine months a day and month cannot be mistaken for another year's.
 const sameYearOrNear = (day: LocalDate, today: LocalDate) => Math.abs(daysBetween(today, day)) < 270;

@@ -32,6 +32,8 @@ const ONE_OF: Record<string, string> = {
   'practice.family': 'Family',
   'product.family': 'Family',
   'product.kind': "'single' | 'set' | 'hybrid' | 'consumable'",
+  'programme.day_style': "Manner['days']",
+  'programme.lengths': "Manner['lengths']",
   'purchase_order.status': "'draft' | 'sent' | 'confirmed' | 'part' | 'received' | 'closed' | 'cancelled'",
   'report.kind': "OpenReport['kind']",
   'sign_off.family': 'Family',
@@ -43,6 +45,7 @@ import type { Knex } from 'knex';
 import type { Family } from '../../core/instruments/build';
 import type { Subject } from '../../core/intake/columns';
 import type { DayStyle } from '../../core/intake/days';
+import type { Manner } from '../../core/manner';
 import type { Said } from '../../core/procedures/answers';
 import type { Lead } from '../../core/procedures/led';
 import type { JobKind } from '../../core/procedures/types';

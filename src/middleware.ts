@@ -1,4 +1,5 @@
 import { defineMiddleware } from 'astro:middleware';
+import { writeIn } from '../core/manner';
 import { localDate, now } from '../server/clock';
 import { database } from '../server/db/connection';
 import { refreshAfterConcerts } from '../server/fleet/state';
@@ -26,6 +27,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
         })
       : context.redirect('/welcome');
   }
+  writeIn(programme.manner);
   const person = await loadPerson(db, Number(context.cookies.get('arvick_person')?.value) || null);
   const today = localDate(context.locals.now, programme.timeZone);
   if (lookedAtOn !== today) {

@@ -1,5 +1,5 @@
 import { alike, fold, isNothing, wordsOf } from '../text';
-import { readNumber, shareOfDays } from './days';
+import { readNumber, shareOfDays, shareOfTimes } from './days';
 import { guessKind } from './kinds';
 
 /** What a sheet can be about. */
@@ -245,7 +245,24 @@ export const FIELDS: Record<Subject, readonly Field[]> = {
       heads: ['to', 'bis', 'end', 'until', 'back', 'ruckgabe'],
       looks: (v) => shareOfDays(v) * 0.8,
     },
-    { key: 'why', name: 'What for', heads: ['what for', 'why', 'lent to', 'reason', 'who', 'grund', 'an'] },
+    {
+      key: 'why',
+      name: 'What for',
+      heads: ['what for', 'why', 'lent to', 'reason', 'who', 'class', 'lesson', 'grund', 'an'],
+    },
+    {
+      key: 'begins',
+      name: 'Begins at',
+      heads: ['begins at', 'begins', 'start time', 'time', 'uhrzeit', 'beginn'],
+      looks: (v) => shareOfTimes(v) * 0.9,
+    },
+    {
+      key: 'ends',
+      name: 'Ends at',
+      heads: ['ends at', 'ends', 'end time', 'ende'],
+      looks: (v) => shareOfTimes(v) * 0.8,
+    },
+    { key: 'every', name: 'Every week', heads: ['every week', 'weekly', 'repeats', 'jede woche', 'wochentlich'] },
   ],
 };
 

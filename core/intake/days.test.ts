@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { addDays, isLocalDate } from '../dates';
-import { type DayStyle, dayStyleOf, readDay, readNumber, shareOfDays } from './days';
+import { type DayStyle, dayStyleOf, readDay, readNumber, readTime, shareOfDays } from './days';
 
 const on = (text: string, style: DayStyle = 'dmy') => {
   const read = readDay(text, style);
@@ -84,4 +84,24 @@ it('tells in which order a column is written, and says when it cannot', () => {
     null,
     null,
   ]);
+});
+
+it('reads times of the day as people write them', () => {
+  const said = {
+    '9:30': '09:30',
+    '09.05': '09:05',
+    '14h': '14:00',
+    '12 pm': '12:00',
+    '12am': '00:00',
+    '9 Uhr': '09:00',
+  };
+  for (const [text, time] of Object.entries(said)) expect([text, readTime(text)]).toEqual([text, time]);
+  for (const text of ['', 'noon', '25:00', '24:01', '13 pm', '0 am', '9:60', '9:3']) expect(readTime(text)).toBeNull();
+  const minute = fc.integer({ min: 0, max: 24 * 60 });
+  fc.assert(
+    fc.property(minute, (m) => {
+      const text = `${String(Math.floor(m / 60)).padStart(2, '0')}:${String(m % 60).padStart(2, '0')}`;
+      expect(readTime(text)).toBe(text);
+    }),
+  );
 });

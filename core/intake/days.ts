@@ -106,6 +106,23 @@ function aboutMonth(year: number, month: number, text: string): ReadDay {
     : { kind: 'wrong', says: `“${text}” has no such month`, meant: null };
 }
 
+/** A time of the day as people write it: "9:30", "09.30", "9 am", "14h". @returns "09:30"; null when it is none */
+export function readTime(text: string): string | null {
+  const read = /^(\d{1,2})(?:\s*[:.h]\s*(\d{2})(?::\d{2})?)?\s*(?:h|uhr|o’?clock)?\s*([ap])?\.?\s*(?:m\.?)?$/.exec(
+    fold(text).trim(),
+  );
+  if (!read) return null;
+  const [, hours = '', minutes = '0', half] = read;
+  const hour = (Number(hours) % (half ? 12 : 25)) + (half === 'p' ? 12 : 0);
+  if (half && (Number(hours) < 1 || Number(hours) > 12)) return null;
+  if (Number(hours) > 24 || Number(minutes) > 59 || (hour === 24 && Number(minutes) > 0)) return null;
+  return `${String(hour).padStart(2, '0')}:${minutes.padStart(2, '0')}`;
+}
+
+/** The share of a column's cells that are times of the day. A bare number is none by itself. */
+export const shareOfTimes = (values: readonly string[]): number =>
+  values.length === 0 ? 0 : values.filter((v) => /\D/.test(v.trim()) && readTime(v) !== null).length / values.length;
+
 /**
  * In which order the days of a column are written: the one by which most of them are days.
  * @returns `sure` is false where two orders fit equally well and mean different days

@@ -120,7 +120,17 @@ export type Op =
   | { does: 'product'; product: NewProduct }
   | { does: 'price'; id: number; sku: string; cents: number }
   | { does: 'shelf'; productId: number; place: Ref; quantity: number; form: 'set' | 'single'; cents: number | null }
-  | { does: 'loan'; tag: string; from: LocalDate; to: LocalDate; why: string };
+  | {
+      does: 'loan';
+      tag: string;
+      from: LocalDate;
+      to: LocalDate;
+      why: string;
+      /** Hours of a lesson; null: away all day. */
+      hours: { begins: string; ends: string } | null;
+      /** It comes every week, on the weekday of its first day, until its last. */
+      weekly: boolean;
+    };
 
 /** A string or a set that a sheet brings. Of a set, `gauges` are of its strings, thinnest or thickest first. */
 export interface NewProduct {

@@ -1,9 +1,10 @@
+import { type LocalDate, sayDayOfWeek } from '../dates';
 import { STRING_ENDS } from '../instruments/build';
 import { defaultBuild } from '../instruments/defaults';
 import { readGauges } from '../strings/gauges';
 import { CORE_MATERIALS, MATERIAL_NAMES } from '../strings/materials';
 import { alike, fold } from '../text';
-import { readNumber } from './days';
+import { readNumber, readTime } from './days';
 import type { KnownProduct, NewProduct, Op, RowReader } from './draft';
 import { guessKind } from './kinds';
 
@@ -237,20 +238,64 @@ export function readShelf(r: RowReader): Read {
   };
 }
 
+/** What tells apart when an instrument cannot be had. */
+export const busyKey = (b: {
+  id: number;
+  from: LocalDate;
+  to: LocalDate;
+  hours: { begins: string; ends: string } | null;
+  weekly: boolean;
+}): string => [b.id, b.from, b.to, b.hours?.begins ?? '', b.hours?.ends ?? '', b.weekly ? 'weekly' : ''].join('/');
+
+/** Hours of a row, and whether it comes every week. */
+function lessonOf(r: RowReader, from: LocalDate | null, to: LocalDate | null) {
+  const time = (field: string): string | null => {
+    const text = r.text(field);
+    if (!text) return null;
+    const read = readTime(text);
+    if (read === null) r.bad(field, `“${text.slice(0, 20)}” is no time of the day, as 09:30`);
+    return read;
+  };
+  const [begins, ends] = [time('begins'), time('ends')];
+  const weekly = /^(?:y|yes|j|ja|x|true|1|w|weekly|every week|oui|si)$/.test(fold(r.raw('every')));
+  if ((begins === null) !== (ends === null) && !r.isBad) r.bad(begins ? 'ends' : 'begins', 'no time');
+  if (begins && ends && ends <= begins && (weekly || !to || to === from)) r.bad('ends', 'it ends before it begins');
+  if (weekly && !(begins && ends) && !r.isBad) r.bad('begins', 'what comes every week needs its hours');
+  if (weekly && !to && !r.isBad) r.bad('to', 'what comes every week needs its last day');
+  return { hours: begins && ends ? { begins, ends } : null, weekly };
+}
+
 export function readLoan(r: RowReader): Read {
   const instrument = r.instrument();
   const from = r.day('from');
   const to = r.day('to');
   if (!from && !r.isBad) r.bad('from', 'no day');
   if (from && to && to.on < from.on) r.bad('to', 'it ends before it begins');
-  const why = r.short('why', 120);
+  const why = r.short('why', 100);
+  const lesson = lessonOf(r, from?.on ?? null, to?.on ?? null);
   if (r.isBad || !instrument || !from) return NOTHING;
-  // What is lent without an end is gone until it is said to be back.
-  const until = to?.on ?? '2199-12-31';
-  if (r.known.busy.has(`${instrument.id}/${from.on}/${until}`)) return SAME;
+  const { hours, weekly } = lesson;
+  // What is lent without an end is gone until it is said to be back; a lesson is over on its day.
+  const until = to?.on ?? (hours ? from.on : '2199-12-31');
+  if (r.known.busy.has(busyKey({ id: instrument.id, from: from.on, to: until, hours, weekly }))) return SAME;
+  const at = hours ? `, ${hours.begins} to ${hours.ends}` : '';
   return {
-    op: { does: 'loan', tag: instrument.tag, from: from.on, to: until, why: why || 'on loan' },
-    says: to ? `${r.say(from.on)} to ${r.say(until)}` : `from ${r.say(from.on)} on`,
+    op: {
+      does: 'loan',
+      tag: instrument.tag,
+      from: from.on,
+      to: until,
+      why: why || (hours ? 'lesson' : 'on loan'),
+      hours,
+      weekly,
+    },
+    says: weekly
+      ? `every ${sayDayOfWeek(from.on)}${at}, ${r.say(from.on)} to ${r.say(until)}`
+      : hours && until === from.on
+        ? `${r.say(from.on)}${at}`
+        : to
+          ? `${r.say(from.on)} to ${r.say(until)}${at}`
+          : `from ${r.say(from.on)} on`,
     same: false,
   };
 }

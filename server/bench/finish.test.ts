@@ -10,6 +10,7 @@ import { reportTrouble } from '../fleet/report';
 import { addConsumable } from '../stock/catalogue';
 import { receive } from '../stock/moves';
 import { completeVisit, todayAt } from '../today/today';
+import { doneAsUsual } from './asUsual';
 import { addRecordNote, finishJob, previewFinish, undoFinish } from './finish';
 import { cancelJob, loadJob, openJob, saveAnswer } from './jobs';
 
@@ -268,6 +269,24 @@ describe('a job on the bench', () => {
     expect((await problemOf(finishJob(db, acting(), request(jobId, await houseEntries(db, 'AC-1'))))).status).toBe(409);
     expect((await openJob(db, acting(), { tag: 'AC-1' })).jobId).not.toBe(jobId);
   });
+});
+
+it('a change done as usual takes what the steps would have taken, once, and only from those who work alone', async () => {
+  const key = acting();
+  const done = await doneAsUsual(db, key, { tag: 'ac-1', note: 'before the bus' });
+  expect(await doneAsUsual(db, key, { tag: 'ac-1', note: 'before the bus' })).toEqual(done);
+  expect(await shelf(db)).toEqual({ 'GAN-V-44 set': 1, 'KIT-F set': 1 });
+  const after = await page('AC-1');
+  expect(after.openJob).toBeNull();
+  expect(after.history[0]).toMatchObject({ by: 'Ann Ex' });
+  expect(after.visits.map((v) => v.kind)).toEqual(['retune', 'retune']);
+  await undoFinish(db, acting(), { recordId: done.recordId, reason: 'another one' });
+  expect((await page('AC-1')).due.by).toBe('unknown-age');
+  // Taken back it is open at the bench again, and is finished there.
+  expect(await problemOf(doneAsUsual(db, acting(), { tag: 'AC-1', note: '' }))).toMatchObject({ type: 'conflict' });
+  await db('person').where({ id: 2 }).update({ role: 'helper' });
+  expect(await problemOf(doneAsUsual(db, acting(2), { tag: 'VN-1', note: '' }))).toMatchObject({ type: 'not-alone' });
+  expect(await db('job').where({ opened_by: 2 })).toEqual([]);
 });
 
 it('Today lists what is due here, what to pull and what is short; a visit is ticked off once', async () => {

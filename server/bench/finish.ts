@@ -255,157 +255,160 @@ async function cardMinutes(
  *   cover it and the request does not say how
  */
 export async function finishJob(db: Knex, acting: Acting, request: FinishRequest): Promise<Finished> {
-  return change(db, acting, 'job.finish', request, async (trx) => {
-    const job = await requireOpen(trx, request.jobId);
-    if (job.version !== request.expectedVersion) {
-      throw conflict('Someone changed this job while you were on it.', { currentVersion: job.version });
-    }
-    if (!isChange(job.kind))
-      throw refused('no-change', 'No string is changed in this job', 'Reload the bench and finish it there.');
-    const refit = job.kind === 'refit';
-    if (!refit && !request.entries.some((e) => e.action !== 'kept')) {
-      throw refused(
-        'nothing-changed',
-        'Nothing was changed',
-        'No string went on or came off. Put the job away instead of finishing it.',
-      );
-    }
-    const programme = await programmeRow(trx);
-    // A finish may arrive hours after it was done; the strings are as old as they are.
-    const at = givenAt(request.at, job, acting.now);
-    const today = localDate(at, programme.time_zone);
+  return change(db, acting, 'job.finish', request, async (trx) => ({
+    result: await finishIn(trx, acting, request),
+    entity: 'job',
+    entityId: request.jobId,
+    detail: request,
+  }));
+}
 
-    // Strings that lay there although the book had none are counted in first; the ledger shows both.
-    const first = await prepare(trx, acting.personId, job, request.entries);
-    const foundShort = first.plan.short.filter((s) => first.needs.some((n) => n.found && n.number === s.number));
-    for (const need of foundShort) {
-      await receiveLot(
-        trx,
-        {
-          productId: Number(need.productId),
-          form: need.amount === 'half' ? 'half' : 'single',
-          sealed: false,
-          receivedOn: today,
-          unitCostCents: 0,
-          placeId: first.placeId,
-          quantity: 1,
-          kind: 'count',
-        },
-        { personId: acting.personId, now: acting.now, recordId: null, reason: FOUND_REASON },
-      );
-    }
-    const p = foundShort.length ? await prepare(trx, acting.personId, job, request.entries) : first;
-    if (p.plan.short.length > 0) {
-      const preview = await previewFinish(trx, acting.personId, job, request.entries);
-      throw new UserError(
-        'stock-short',
-        409,
-        'The shelf does not cover this',
-        'Say for each string that is short where it came from, or what was done instead.',
-        { short: preview.short },
-      );
-    }
-
-    const allKept = request.entries.every((e) => e.action === 'kept');
-    const summary = allKept ? 'same strings, off and on again' : await summaryOf(trx, p, request.entries);
-    const recordId = await insertId(trx, 'change_record', {
-      job_id: job.id,
-      instrument_id: job.instrument_id,
-      kind: 'change',
-      corrects_id: null,
-      at,
-      on_day: today,
-      person_id: acting.personId,
-      summary,
-      notes: [request.notes, missingWords(request.parts ?? []), smallWords(request.small ?? [])]
-        .filter(Boolean)
-        .join(' '),
-      minutes: request.minutes,
-      card_minutes: await cardMinutes(trx, job, request.entries),
-      parts: request.parts ? JSON.stringify(request.parts) : null,
-    });
-    await returnLosses(trx, p.notLost, { personId: acting.personId, now: acting.now, jobId: job.id });
-    for (const [phase, minutes] of await jobPhases(trx, job.id))
-      await trx('job_phase').insert({ job_id: job.id, phase, minutes }).onConflict(['job_id', 'phase']).merge();
-    const context = { personId: acting.personId, now: acting.now, recordId, jobId: job.id, reason: '', op: acting.key };
-    const draw = await writeDrawPlan(trx, p.plan, p.shelf, context);
-    const lostOf = (number: number) => p.lost.filter((l) => l.number === number).map((l) => l.costCents);
-    for (const entry of request.entries) {
-      const used = p.plan.drawn.filter((d) => d.number === entry.number);
-      // Of several the last one is on; those before it broke on the way.
-      const on = used.at(-1);
-      await trx('string_entry').insert({
-        record_id: recordId,
-        instrument_id: job.instrument_id,
-        number: entry.number,
-        action: entry.action,
-        product_id: entry.action === 'fit' ? entry.productId : null,
-        lot_id: on ? (draw.lotOf(on.lotId)?.lotId ?? null) : null,
-        half: on?.amount === 'half',
-        broken: entry.action === 'fit' ? entry.broken : 0,
-        cost_cents: [...used.map(draw.costOf), ...lostOf(entry.number)].reduce((sum, cents) => sum + cents, 0),
-        at,
-      });
-    }
-    for (const left of p.plan.leftovers) {
-      if (!request.discard.includes(`${left.productId}:${left.form}`)) continue;
-      const lot = draw.lotOf(left.lotId);
-      if (lot)
-        await writeMove(
-          trx,
-          { ...lot, kind: 'scrap', quantity: -left.quantity },
-          { ...context, reason: 'left over, not kept' },
-        );
-    }
-
-    await bookSmallParts(trx, request.small ?? [], { placeId: p.placeId, today }, context);
-    await releaseKit(trx, acting, job.id, 'spare back, job finished');
-
-    // Visits that an earlier change asked for have no object any more.
-    await trx('follow_up')
-      .where({ instrument_id: job.instrument_id, status: 'open' })
-      .update({ status: 'cancelled', cancelled_by_record_id: recordId });
-    const fitted = p.plan.drawn.length > 0 || refit;
-    const visits = (fitted ? visitsAfterChange(p.instrument.build.bridge, job.kind === 'fast-path') : []).map((v) => ({
-      ...v,
-      dueAt: laterByClock(at, v.afterHours, programme.time_zone),
-    }));
-    for (const visit of visits) {
-      await trx('follow_up').insert({
-        instrument_id: job.instrument_id,
-        record_id: recordId,
-        kind: visit.kind,
-        day: visit.day,
-        due_at: visit.dueAt,
-        due_on: localDate(visit.dueAt, programme.time_zone),
-        status: 'open',
-      });
-    }
-    await answerReports(trx, job.instrument_id, recordId, request.entries);
-    // Strings that went on anew came off before: whatever they were to come off for is done.
-    await answerRequests(trx, job.instrument_id, allKept ? ['refit'] : ['refit', 'service'], recordId);
-    await trx('job')
-      .where({ id: job.id })
-      .update({ status: 'finished', version: job.version + 1 });
-    await refreshInstrument(trx, job.instrument_id, { now: acting.now, timeZone: programme.time_zone });
-    const readyAt = Math.max(
-      0,
-      ...p.plan.drawn.map((d) =>
-        settledAt({ core: (p.products.get(Number(d.productId)) as StringProduct).core, fittedAt: at }),
-      ),
+/** Records a finished change within a change that is under way. @throws UserError as `finishJob` */
+export async function finishIn(trx: Knex, acting: Acting, request: FinishRequest): Promise<Finished> {
+  const job = await requireOpen(trx, request.jobId);
+  if (job.version !== request.expectedVersion) {
+    throw conflict('Someone changed this job while you were on it.', { currentVersion: job.version });
+  }
+  if (!isChange(job.kind))
+    throw refused('no-change', 'No string is changed in this job', 'Reload the bench and finish it there.');
+  const refit = job.kind === 'refit';
+  if (!refit && !request.entries.some((e) => e.action !== 'kept')) {
+    throw refused(
+      'nothing-changed',
+      'Nothing was changed',
+      'No string went on or came off. Put the job away instead of finishing it.',
     );
-    return {
-      result: {
-        recordId,
-        jobVersion: job.version + 1,
-        readyAt: readyAt || null,
-        visits: visits.map(({ kind, day, dueAt }) => ({ kind, day, dueAt })),
+  }
+  const programme = await programmeRow(trx);
+  // A finish may arrive hours after it was done; the strings are as old as they are.
+  const at = givenAt(request.at, job, acting.now);
+  const today = localDate(at, programme.time_zone);
+
+  // Strings that lay there although the book had none are counted in first; the ledger shows both.
+  const first = await prepare(trx, acting.personId, job, request.entries);
+  const foundShort = first.plan.short.filter((s) => first.needs.some((n) => n.found && n.number === s.number));
+  for (const need of foundShort) {
+    await receiveLot(
+      trx,
+      {
+        productId: Number(need.productId),
+        form: need.amount === 'half' ? 'half' : 'single',
+        sealed: false,
+        receivedOn: today,
+        unitCostCents: 0,
+        placeId: first.placeId,
+        quantity: 1,
+        kind: 'count',
       },
-      entity: 'job',
-      entityId: job.id,
-      detail: request,
-    };
+      { personId: acting.personId, now: acting.now, recordId: null, reason: FOUND_REASON },
+    );
+  }
+  const p = foundShort.length ? await prepare(trx, acting.personId, job, request.entries) : first;
+  if (p.plan.short.length > 0) {
+    const preview = await previewFinish(trx, acting.personId, job, request.entries);
+    throw new UserError(
+      'stock-short',
+      409,
+      'The shelf does not cover this',
+      'Say for each string that is short where it came from, or what was done instead.',
+      { short: preview.short },
+    );
+  }
+
+  const allKept = request.entries.every((e) => e.action === 'kept');
+  const summary = allKept ? 'same strings, off and on again' : await summaryOf(trx, p, request.entries);
+  const recordId = await insertId(trx, 'change_record', {
+    job_id: job.id,
+    instrument_id: job.instrument_id,
+    kind: 'change',
+    corrects_id: null,
+    at,
+    on_day: today,
+    person_id: acting.personId,
+    summary,
+    notes: [request.notes, missingWords(request.parts ?? []), smallWords(request.small ?? [])]
+      .filter(Boolean)
+      .join(' '),
+    minutes: request.minutes,
+    card_minutes: await cardMinutes(trx, job, request.entries),
+    parts: request.parts ? JSON.stringify(request.parts) : null,
   });
+  await returnLosses(trx, p.notLost, { personId: acting.personId, now: acting.now, jobId: job.id });
+  for (const [phase, minutes] of await jobPhases(trx, job.id))
+    await trx('job_phase').insert({ job_id: job.id, phase, minutes }).onConflict(['job_id', 'phase']).merge();
+  const context = { personId: acting.personId, now: acting.now, recordId, jobId: job.id, reason: '', op: acting.key };
+  const draw = await writeDrawPlan(trx, p.plan, p.shelf, context);
+  const lostOf = (number: number) => p.lost.filter((l) => l.number === number).map((l) => l.costCents);
+  for (const entry of request.entries) {
+    const used = p.plan.drawn.filter((d) => d.number === entry.number);
+    // Of several the last one is on; those before it broke on the way.
+    const on = used.at(-1);
+    await trx('string_entry').insert({
+      record_id: recordId,
+      instrument_id: job.instrument_id,
+      number: entry.number,
+      action: entry.action,
+      product_id: entry.action === 'fit' ? entry.productId : null,
+      lot_id: on ? (draw.lotOf(on.lotId)?.lotId ?? null) : null,
+      half: on?.amount === 'half',
+      broken: entry.action === 'fit' ? entry.broken : 0,
+      cost_cents: [...used.map(draw.costOf), ...lostOf(entry.number)].reduce((sum, cents) => sum + cents, 0),
+      at,
+    });
+  }
+  for (const left of p.plan.leftovers) {
+    if (!request.discard.includes(`${left.productId}:${left.form}`)) continue;
+    const lot = draw.lotOf(left.lotId);
+    if (lot)
+      await writeMove(
+        trx,
+        { ...lot, kind: 'scrap', quantity: -left.quantity },
+        { ...context, reason: 'left over, not kept' },
+      );
+  }
+
+  await bookSmallParts(trx, request.small ?? [], { placeId: p.placeId, today }, context);
+  await releaseKit(trx, acting, job.id, 'spare back, job finished');
+
+  // Visits that an earlier change asked for have no object any more.
+  await trx('follow_up')
+    .where({ instrument_id: job.instrument_id, status: 'open' })
+    .update({ status: 'cancelled', cancelled_by_record_id: recordId });
+  const fitted = p.plan.drawn.length > 0 || refit;
+  const visits = (fitted ? visitsAfterChange(p.instrument.build.bridge, job.kind === 'fast-path') : []).map((v) => ({
+    ...v,
+    dueAt: laterByClock(at, v.afterHours, programme.time_zone),
+  }));
+  for (const visit of visits) {
+    await trx('follow_up').insert({
+      instrument_id: job.instrument_id,
+      record_id: recordId,
+      kind: visit.kind,
+      day: visit.day,
+      due_at: visit.dueAt,
+      due_on: localDate(visit.dueAt, programme.time_zone),
+      status: 'open',
+    });
+  }
+  await answerReports(trx, job.instrument_id, recordId, request.entries);
+  // Strings that went on anew came off before: whatever they were to come off for is done.
+  await answerRequests(trx, job.instrument_id, allKept ? ['refit'] : ['refit', 'service'], recordId);
+  await trx('job')
+    .where({ id: job.id })
+    .update({ status: 'finished', version: job.version + 1 });
+  await refreshInstrument(trx, job.instrument_id, { now: acting.now, timeZone: programme.time_zone });
+  const readyAt = Math.max(
+    0,
+    ...p.plan.drawn.map((d) =>
+      settledAt({ core: (p.products.get(Number(d.productId)) as StringProduct).core, fittedAt: at }),
+    ),
+  );
+  return {
+    recordId,
+    jobVersion: job.version + 1,
+    readyAt: readyAt || null,
+    visits: visits.map(({ kind, day, dueAt }) => ({ kind, day, dueAt })),
+  };
 }
 
 /** What was put in beside strings, as a sentence; empty where nothing was. */

@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import type { Family } from '../../core/instruments/build';
 import type { Subject } from '../../core/intake/columns';
 import type { DayStyle } from '../../core/intake/days';
+import type { Manner } from '../../core/manner';
 import type { Said } from '../../core/procedures/answers';
 import type { Lead } from '../../core/procedures/led';
 import type { JobKind } from '../../core/procedures/types';
@@ -60,6 +61,20 @@ interface Rows {
     parts: string | null;
     card_minutes: number | null;
     taken_back: Bool;
+  };
+  class: {
+    id: number;
+    name: string;
+    place_id: number | null;
+    weekday: number;
+    from_time: string;
+    to_time: string;
+    from_on: string;
+    to_on: string;
+  };
+  class_instrument: {
+    class_id: number;
+    instrument_id: number;
   };
   concert: {
     id: number;
@@ -499,6 +514,12 @@ interface Rows {
     created_at: number;
     is_demo: Bool;
     version: number;
+    currency: string;
+    day_style: Manner['days'];
+    week_starts: number;
+    lengths: Manner['lengths'];
+    day_from: string;
+    day_to: string;
   };
   purchase_order: {
     id: number;

@@ -92,6 +92,27 @@ it('bringing back a list that was taken along changes nothing, whatever stands i
           why: plain(why, 100) || 'x',
           kind: 'loan',
         });
+        await db('instrument_busy').insert({
+          instrument_id: 2,
+          from_on: '2026-04-02',
+          to_on: '2026-04-03',
+          from_time: '22:30',
+          to_time: '01:00',
+          why: plain(who, 100) || 'x',
+          kind: 'lesson',
+        });
+        await db('class_instrument').del();
+        await db('class').del();
+        await db('class').insert({
+          id: 7,
+          name: plain(why, 100) || 'x',
+          weekday: 3,
+          from_time: '09:00',
+          to_time: '10:00',
+          from_on: '2026-04-02',
+          to_on: '2026-06-30',
+        });
+        await db('class_instrument').insert([1, 2].map((instrument_id) => ({ class_id: 7, instrument_id })));
         for (const subject of SUBJECTS) {
           const table = await exportTable(db, subject);
           if (table.rows.length === 0) continue;

@@ -5,6 +5,7 @@ import { FIELDS, type Subject } from '../../core/intake/columns';
 import { MATERIAL_NAMES } from '../../core/strings/materials';
 import { thouOf } from '../../core/strings/tension';
 import { among } from '../db/among';
+import { firstLesson } from '../plan/classes';
 
 /** A table as it is taken along: the headings are those by which a list is read again. */
 export interface Table {
@@ -117,11 +118,22 @@ const READ: Record<Subject, (db: Knex, only: readonly number[] | null) => Promis
   async loans(db, only) {
     const query = db('instrument_busy as b')
       .join('instrument as i', 'i.id', 'b.instrument_id')
-      .whereNull('b.from_time')
       .orderBy(['b.from_on', 'b.id'])
-      .select('i.tag', 'b.from_on', 'b.to_on', 'b.why');
-    if (only) query.whereIn('b.instrument_id', among(db, only));
-    return (await query).map((b) => [b.tag, b.from_on, b.to_on === '2199-12-31' ? '' : b.to_on, b.why]);
+      .select('i.tag', 'b.from_on', 'b.to_on', 'b.why', 'b.from_time', 'b.to_time');
+    const weekly = db('class_instrument as x')
+      .join('class as c', 'c.id', 'x.class_id')
+      .join('instrument as i', 'i.id', 'x.instrument_id')
+      .orderBy(['c.from_on', 'c.id', 'i.tag_key'])
+      .select('i.tag', 'c.from_on', 'c.weekday', 'c.to_on', 'c.name', 'c.from_time', 'c.to_time');
+    if (only) {
+      query.whereIn('b.instrument_id', among(db, only));
+      weekly.whereIn('x.instrument_id', among(db, only));
+    }
+    const to = (b: { to_on: string }) => (b.to_on === '2199-12-31' ? '' : b.to_on);
+    return [
+      ...(await query).map((b) => [b.tag, b.from_on, to(b), b.why, b.from_time ?? '', b.to_time ?? '', '']),
+      ...(await weekly).map((c) => [c.tag, firstLesson(c), c.to_on, c.name, c.from_time, c.to_time, 'yes']),
+    ];
   },
 };
 

@@ -2,6 +2,7 @@ import { expect, it } from 'vitest';
 import { fleetQueryOf } from '../../contract/fleet';
 import { acting, NOW, smallProgramme } from '../../tests/support/small';
 import { openJob } from '../bench/jobs';
+import { recordPast } from '../bench/past';
 import { workAhead } from '../work/ahead';
 import { listFleet } from './list';
 import { changeMany, undoMany } from './many';
@@ -52,4 +53,41 @@ it('what is retired is neither listed, due, planned nor worked on, keeps its his
   await undoMany(db, acting(), { undo: done.undo });
   expect(await gonePage(db, 'UK-1')).toBeNull();
   expect(await states()).toEqual(before);
+});
+
+it('lends, asks for work and sets an interval of several, and one undo takes each back', async () => {
+  const { db } = await smallProgramme();
+  const due = () => db('instrument_state').orderBy('instrument_id').select('tag', 'due_on', 'due_by');
+  await recordPast(db, acting(), { tags: ['UK-1', 'UK-2'], on: '2026-03-01', about: false, personId: null, note: '' });
+  const before = await due();
+  const tags = ['UK-1', 'UK-2'];
+  const lend = { from: '2026-03-12', to: '2026-03-20', why: 'Class 3' };
+  const request = { kind: 'inspection' as const, dueOn: '2026-03-20', why: 'after the move' };
+  const loan = await changeMany(db, acting(), { tags, lend });
+  expect(await db('instrument_busy').pluck('why')).toEqual(['Class 3', 'Class 3']);
+  await expect(changeMany(db, acting(), { tags: ['UK-2', 'VN-1'], lend })).rejects.toThrow('UK-2. Nothing');
+  const asked = await changeMany(db, acting(), { tags: ['UK-1'], request });
+  expect((await changeMany(db, acting(), { tags, request })).says).toBe('2 instruments asked for, 1 of them before');
+  await expect(changeMany(db, acting(), { tags, request })).rejects.toThrow(/on all of them/);
+  await expect(undoMany(db, acting(), { undo: asked.undo })).rejects.toThrow('UK-1. Nothing was undone');
+
+  const shorter = await changeMany(db, acting(), { tags, interval: { days: 30, why: 'played hard' } });
+  expect((await due()).filter((d) => d.due_on === '2026-03-31').map((d) => d.tag)).toEqual(tags);
+  const back = await changeMany(db, acting(), { tags, interval: { days: null, why: 'back to usual' } });
+  expect(await due()).toEqual(before);
+  await undoMany(db, acting(), { undo: back.undo });
+  expect((await due()).filter((d) => d.due_on === '2026-03-31')).toHaveLength(2);
+  await expect(undoMany(db, acting(), { undo: shorter.undo })).rejects.toThrow(/Nothing was undone/);
+  await expect(undoMany(db, acting(), { undo: loan.undo })).rejects.toThrow(/Nothing was undone/);
+
+  const once = await changeMany(db, acting(), {
+    tags: ['AC-1'],
+    lend,
+    interval: { days: 20, why: 'on tour' },
+    request,
+  });
+  await undoMany(db, acting(), { undo: once.undo });
+  expect(await db('instrument_busy').pluck('why')).toHaveLength(2);
+  expect(await db('plan_request').where({ status: 'withdrawn' })).toHaveLength(1);
+  expect((await due()).find((d) => d.tag === 'AC-1')).toEqual(before.find((d) => d.tag === 'AC-1'));
 });

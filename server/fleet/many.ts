@@ -3,15 +3,20 @@ import { z } from 'zod';
 import type { ManyInstruments } from '../../contract/fleet';
 import { count } from '../../core/count';
 import { tagKey } from '../../core/instruments/tag';
+import { intervalProblems } from '../../core/wear/intervals';
+import { sayInterval } from '../../core/wear/words';
 import { localDate } from '../clock';
 import { among } from '../db/among';
-import { type Acting, change } from '../db/change';
+import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
+import { must } from '../db/must';
 import { conflict, notFound, refused } from '../errors';
+import { insertRequest } from '../plan/requests';
 import { programmeRow } from '../programme/programme';
 import { putHouseStrings } from '../stock/catalogue';
 import { requireSetFor } from '../stock/products';
-import { loadMany } from './instruments';
+import { type Instrument, loadMany } from './instruments';
+import { intervalColumns, intervalsSet, newestIntervals, ruleOf } from './intervals';
 import { refreshInstrument, refreshStates } from './state';
 
 /** What was there before several instruments were changed at once, for an undo. */
@@ -30,6 +35,10 @@ interface Before {
   strings: [number, number | null][];
   retiredOn: string | null;
   retiredWhy: string;
+  /** What was made for it: a request, a loan, a version of its interval and whether one was there before. */
+  requestId?: number;
+  loanId?: number;
+  interval?: { id: number; before: number | null };
 }
 
 const few = (tags: readonly string[]): string =>
@@ -111,6 +120,9 @@ export async function changeMany(
       }
     }
     if (Object.keys(values).length > 0) await trx('instrument').whereIn('id', among(trx, ids)).update(values);
+    if (p.interval) said.push(await setIntervals(trx, acting, instruments, p.interval, before));
+    if (p.request) said.push(await askForAll(trx, acting, p.request, before));
+    if (p.lend) said.push(await lendAll(trx, p.lend, before));
     if (p.houseSetId !== undefined) {
       for (const i of instruments) {
         await requireSetFor(trx, p.houseSetId, i.build.family);
@@ -129,6 +141,114 @@ export async function changeMany(
       detail: { ...p, tags: rows.map((r) => r.tag), before },
     };
   });
+}
+
+/** Gives each instrument an interval of its own, or takes its own back. @throws UserError `unsound` */
+async function setIntervals(
+  trx: Knex,
+  acting: Acting,
+  instruments: readonly Instrument[],
+  p: { days: number | null; why: string },
+  before: Before[],
+): Promise<string> {
+  const held = await intervalsSet(trx, instruments);
+  const newest = await newestIntervals(
+    trx,
+    instruments.map((i) => `instrument:${i.id}`),
+  );
+  for (const i of instruments) {
+    const own = newest.get(`instrument:${i.id}`);
+    if (p.days === null && (!own || own.withdrawn)) continue;
+    const inForce = must(held.get(i.id)).rule;
+    const rule =
+      p.days === null
+        ? inForce
+        : {
+            ...inForce,
+            // Hours alone would not know of the days.
+            school: inForce.school === 'use' ? ('whichever-first' as const) : inForce.school,
+            calendarDays: p.days,
+            neverOverDays: Math.max(inForce.neverOverDays, p.days),
+          };
+    const problems = intervalProblems(rule);
+    if (problems.length > 0)
+      throw refused('unsound', 'This interval cannot be kept', `${i.tag}: ${problems.join(' ')}`);
+    const id = await insertId(trx, 'interval_version', {
+      ...intervalColumns('instrument', i.id, rule),
+      version: (own?.version ?? 0) + 1,
+      withdrawn: p.days === null,
+      why: p.why,
+      person_id: acting.personId,
+      at: acting.now,
+    });
+    const b = before.find((x) => x.id === i.id);
+    if (b) b.interval = { id, before: own?.id ?? null };
+  }
+  return p.days === null ? 'with the interval of their set or family' : `changed after ${sayInterval(p.days)}`;
+}
+
+/** The interval as it stood before, as a version of its own: the history keeps both. */
+async function backToInterval(trx: Knex, acting: Acting, made: { id: number; before: number | null }): Promise<void> {
+  const row = must(await trx('interval_version').where({ id: made.id }).first());
+  const old = made.before === null ? null : await trx('interval_version').where({ id: made.before }).first();
+  await trx('interval_version').insert({
+    ...intervalColumns('instrument', row.instrument_id ?? 0, ruleOf(old ?? row)),
+    version: row.version + 1,
+    withdrawn: old ? old.withdrawn : true,
+    why: 'undone',
+    person_id: acting.personId,
+    at: acting.now,
+  });
+}
+
+/** Asks for the same work on each; where it is asked for already nothing is asked twice. */
+async function askForAll(
+  trx: Knex,
+  acting: Acting,
+  p: NonNullable<ManyInstruments['request']>,
+  before: Before[],
+): Promise<string> {
+  const asked: number[] = await trx('plan_request')
+    .whereIn(
+      'instrument_id',
+      among(
+        trx,
+        before.map((b) => b.id),
+      ),
+    )
+    .where({ kind: p.kind, status: 'open' })
+    .pluck('instrument_id');
+  const rest = before.filter((b) => !asked.includes(b.id));
+  if (rest.length === 0) throw refused('asked-already', 'Asked for already', 'It is asked for on all of them.');
+  for (const b of rest) b.requestId = (await insertRequest(trx, acting, b.id, p)).id;
+  return `asked for${asked.length > 0 ? `, ${asked.length} of them before` : ''}`;
+}
+
+/** Lends all for the same days. @throws UserError `away-already` with those that are lent then, `days` */
+async function lendAll(trx: Knex, p: NonNullable<ManyInstruments['lend']>, before: Before[]): Promise<string> {
+  if (p.to < p.from) throw refused('days', 'The other way round?', 'The last day lies before the first.');
+  const ids = before.map((b) => b.id);
+  const away: number[] = await trx('instrument_busy')
+    .whereIn('instrument_id', among(trx, ids))
+    .where({ kind: 'loan' })
+    .where('from_on', '<=', p.to)
+    .where('to_on', '>=', p.from)
+    .pluck('instrument_id');
+  if (away.length > 0)
+    throw refused(
+      'away-already',
+      'Lent in those days',
+      `${few(before.filter((b) => away.includes(b.id)).map((b) => b.tag))}. Nothing was changed.`,
+    );
+  for (const b of before)
+    b.loanId = await insertId(trx, 'instrument_busy', {
+      instrument_id: b.id,
+      from_on: p.from,
+      to_on: p.to,
+      why: p.why,
+      kind: 'loan',
+    });
+  return `lent to ${p.why}`;
 }
 
 /**
@@ -167,6 +287,10 @@ export async function undoMany(db: Knex, acting: Acting, p: { undo: string }): P
           retired_why: b.retiredWhy,
           version: b.version + 1,
         });
+      if (b.requestId !== undefined)
+        await trx('plan_request').where({ id: b.requestId, status: 'open' }).update({ status: 'withdrawn' });
+      if (b.loanId !== undefined) await trx('instrument_busy').where({ id: b.loanId }).del();
+      if (b.interval) await backToInterval(trx, acting, b.interval);
       for (const [number, product] of b.strings)
         await trx('instrument_position').where({ instrument_id: b.id, number }).update({ house_product_id: product });
       await refreshInstrument(trx, b.id, { now: acting.now, timeZone });

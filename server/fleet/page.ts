@@ -150,7 +150,7 @@ export async function gonePage(db: Knex, tag: string): Promise<GonePage | null> 
 export async function instrumentPage(
   db: Knex,
   tag: string,
-  at: { today: LocalDate; now: number; programme: Programme },
+  at: { today: LocalDate; now: number; programme: Pick<Programme, 'timeZone' | 'a4Hz'> },
 ): Promise<InstrumentPage> {
   const instrument = await loadInstrument(db, { tag });
   const id = instrument.id;

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { addDays, type LocalDate } from '../../core/dates';
+import { addDays, type LocalDate, weekdayOf } from '../../core/dates';
 import { type Build, SIZES } from '../../core/instruments/build';
 import { defaultBuild } from '../../core/instruments/defaults';
 import { tagKey } from '../../core/instruments/tag';
@@ -12,6 +12,7 @@ import { fold } from '../../core/text';
 import { pastInstant, pastRows, writePast } from '../bench/past';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
+import { insertAll } from '../db/insertAll';
 import { must } from '../db/must';
 import { refused, UserError } from '../errors';
 import { buildColumns, positionRows } from '../fleet/add';
@@ -42,6 +43,8 @@ interface Context {
   timeZone: string;
   a4Hz: number;
   count: Record<string, number>;
+  /** Classes that rows of the sheet have made so far. */
+  classes: Map<string, number>;
   tell: (done: number) => void;
 }
 
@@ -63,20 +66,6 @@ async function made(
     version: more.version ?? null,
     before: more.before === undefined ? null : JSON.stringify(more.before),
   });
-}
-
-/** Rows that go in one statement. */
-const ROWS_AT_ONCE = 2000;
-
-/** Writes many rows of the same columns: one statement and one bound value, however many they are. */
-async function insertAll(trx: Knex, table: string, rows: readonly Record<string, unknown>[]): Promise<void> {
-  const columns = Object.keys(rows[0] ?? {});
-  const names = columns.map((c) => `"${c}"`).join(', ');
-  const values = columns.map((_, i) => `json_extract(value, '$[${i}]')`).join(', ');
-  // Of SQLite, as `among` is; another server has a function of its own for the elements of a JSON array.
-  const sql = `insert into "${table}" (${names}) select ${values} from json_each(?)`;
-  for (let i = 0; i < rows.length; i += ROWS_AT_ONCE)
-    await trx.raw(sql, [JSON.stringify(rows.slice(i, i + ROWS_AT_ONCE).map((r) => columns.map((c) => r[c] ?? null)))]);
 }
 
 /** The next free id of a table. Nobody else writes while a change is under way. */
@@ -126,6 +115,7 @@ export async function applyIntake(
       timeZone: programme.time_zone,
       a4Hz: programme.a4_hz,
       count: {},
+      classes: new Map(),
       tell: (done) => progress({ done, of: ops.length }),
     };
     const placeOf = await makePlaces(c, ops);
@@ -535,18 +525,53 @@ async function writeOp(
     }
     case 'loan': {
       const known = must(c.known.instruments.get(tagKey(op.tag)));
+      if (op.weekly && op.hours) {
+        await joinClass(c, known.id, op, op.hours);
+        return add(c, 'loans');
+      }
       const id = await insertId(trx, 'instrument_busy', {
         instrument_id: known.id,
         from_on: op.from,
         to_on: op.to,
         why: op.why,
-        kind: 'loan',
+        kind: op.hours ? 'lesson' : 'loan',
+        from_time: op.hours?.begins ?? null,
+        to_time: op.hours?.ends ?? null,
         source: '',
       });
       await made(c, 'instrument_busy', id);
       return add(c, 'loans');
     }
   }
+}
+
+/** Puts an instrument into the class that other rows of the sheet have made, or makes it. */
+async function joinClass(
+  c: Context,
+  instrumentId: number,
+  op: { from: LocalDate; to: LocalDate; why: string },
+  hours: { begins: string; ends: string },
+): Promise<void> {
+  const key = [op.why, op.from, op.to, hours.begins, hours.ends].join('/');
+  let classId = c.classes.get(key);
+  if (classId === undefined) {
+    classId = await insertId(c.trx, 'class', {
+      name: op.why,
+      place_id: null,
+      weekday: weekdayOf(op.from),
+      from_time: hours.begins,
+      to_time: hours.ends,
+      from_on: op.from,
+      to_on: op.to,
+    });
+    c.classes.set(key, classId);
+    await made(c, 'class', classId);
+  }
+  await c
+    .trx('class_instrument')
+    .insert({ class_id: classId, instrument_id: instrumentId })
+    .onConflict(['class_id', 'instrument_id'])
+    .ignore();
 }
 
 async function recordOf(c: Context, instrumentId: number, p: Parameters<typeof writePast>[2]): Promise<void> {

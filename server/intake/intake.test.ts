@@ -3,6 +3,7 @@ import { zipSync } from 'fflate';
 import type { Knex } from 'knex';
 import { expect, it } from 'vitest';
 import { acting, NOW, shelf, smallProgramme } from '../../tests/support/small';
+import { loadClasses } from '../plan/classes';
 import { receive, scrap } from '../stock/moves';
 import { applyIntake } from './apply';
 import { readFile } from './file';
@@ -217,6 +218,27 @@ it('takes over people, places, strings, what lies on the shelf, past changes and
     add: 0,
     same: 1,
   });
+
+  // Lessons have hours; what comes every week is a class that its rows share, and goes as a whole.
+  const text = [
+    'Tag,From,To,Class,Start time,End time,Weekly',
+    'UK-1,2026-04-01,2026-06-30,Year 4,9 am,10.15,yes',
+    'UK-2,2026-04-01,2026-06-30,Year 4,09:00,10:15,x',
+    'AC-1,2026-04-02,,Trial,14h,15:00,',
+    'VN-1,2026-04-02,,Trial,15:00,14:00,',
+    'VN-1,2026-04-02,,Trial,at noon,14:00,',
+    'VN-1,2026-04-02,,Trial,9:00,14:00,yes',
+  ].join('\n');
+  const lessons = await take(db, text);
+  expect(lessons).toMatchObject({ subject: 'loans', counts: { add: 3, problem: 3 } });
+  await apply(db, lessons);
+  expect(await loadClasses(db, '2026-04-01')).toMatchObject([{ name: 'Year 4', weekday: 3, instruments: 2 }]);
+  expect(await db('instrument_busy').where({ kind: 'lesson' })).toMatchObject([
+    { from_on: '2026-04-02', to_on: '2026-04-02', from_time: '14:00', to_time: '15:00', why: 'Trial' },
+  ]);
+  expect((await take(db, text)).counts).toMatchObject({ add: 0, same: 3, problem: 3 });
+  await undoIntake(db, acting(), { id: lessons.id, expectedVersion: (await see(db, lessons.id)).version });
+  expect([await db('class'), await db('instrument_busy').where({ kind: 'lesson' })]).toEqual([[], []]);
 
   // Strings that were used since keep their list from being undone; before that their value goes with them.
   const version = (await see(db, lying.id)).version;

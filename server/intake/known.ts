@@ -2,7 +2,9 @@ import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { tagKey } from '../../core/instruments/tag';
 import type { Known, KnownInstrument } from '../../core/intake/draft';
+import { busyKey } from '../../core/intake/others';
 import { thouOf } from '../../core/strings/tension';
+import { firstLesson } from '../plan/classes';
 
 /** What a programme has already, for reading a sheet against it: some statements, however many there are. */
 export async function loadKnown(db: Knex, at: { today: LocalDate; homePlaceId: number }): Promise<Known> {
@@ -62,7 +64,12 @@ export async function loadKnown(db: Knex, at: { today: LocalDate; homePlaceId: n
     .whereNull('retired_on')
     .orderBy('id')
     .select('id', 'sku', 'name', 'kind', 'family', 'price_cents');
-  const busy = await db('instrument_busy').whereNull('from_time').select('instrument_id', 'from_on', 'to_on');
+  const busy = await db('instrument_busy').select('instrument_id', 'from_on', 'to_on', 'from_time', 'to_time');
+  const classes = await db('class_instrument as x')
+    .join('class as c', 'c.id', 'x.class_id')
+    .select('x.instrument_id', 'c.weekday', 'c.from_on', 'c.to_on', 'c.from_time', 'c.to_time');
+  const hoursOf = (b: { from_time: string | null; to_time: string | null }) =>
+    b.from_time !== null && b.to_time !== null ? { begins: b.from_time, ends: b.to_time } : null;
   const lying: { product_id: number; form: string; place_id: number; n: number }[] = await db('lot_balance as b')
     .join('lot as l', 'l.id', 'b.lot_id')
     .groupBy(['l.product_id', 'l.form', 'b.place_id'])
@@ -92,7 +99,14 @@ export async function loadKnown(db: Knex, at: { today: LocalDate; homePlaceId: n
       gauges: gauges.get(p.id) ?? [],
       priceCents: p.price_cents,
     })),
-    busy: new Set(busy.map((b) => `${b.instrument_id}/${b.from_on}/${b.to_on}`)),
+    busy: new Set([
+      ...busy.map((b) =>
+        busyKey({ id: b.instrument_id, from: b.from_on, to: b.to_on, hours: hoursOf(b), weekly: false }),
+      ),
+      ...classes.map((b) =>
+        busyKey({ id: b.instrument_id, from: firstLesson(b), to: b.to_on, hours: hoursOf(b), weekly: true }),
+      ),
+    ]),
     onHand: new Map(lying.map((l) => [`${l.product_id}/${l.form}/${l.place_id}`, Number(l.n)])),
     words: new Map((await db('intake_word')).map((w) => [w.word, w.means])),
   };

@@ -20,6 +20,7 @@ const HANGING = [
   ['inspection', 'looks'],
   ['instrument_busy', 'loans'],
   ['concert_instrument', 'concerts'],
+  ['class_instrument', 'classes'],
   ['plan_request', 'requests'],
   ['plan_job', 'a published plan'],
   ['photo', 'photographs'],
@@ -127,6 +128,10 @@ export async function undoIntake(
       await trx(table).whereIn('instrument_id', ids).del();
     await trx('instrument').whereIn('id', ids).del();
 
+    for (const m of of('class')) {
+      await trx('class_instrument').where({ class_id: m.entity_id }).del();
+      await trx('class').where({ id: m.entity_id }).del();
+    }
     for (const m of of('instrument_busy')) await trx('instrument_busy').where({ id: m.entity_id }).del();
 
     for (const m of of('lot')) {

@@ -7,6 +7,7 @@ import { type Acting, change, insertId } from '../db/change';
 import { notFound, refused } from '../errors';
 import { findByTag } from '../fleet/instruments';
 import { programmeRow } from '../programme/programme';
+import { lessonsOf } from './classes';
 
 /** When an instrument cannot be had: away on loan, or with a player in a lesson. */
 export interface Busy {
@@ -19,7 +20,7 @@ export interface Busy {
   why: string;
 }
 
-/** Entries that touch the days from one to another, by instrument. */
+/** Entries and lessons of classes that touch the days from one to another, by instrument. */
 export async function busyAhead(
   db: Knex,
   ids: readonly number[],
@@ -35,6 +36,7 @@ export async function busyAhead(
     own.push(busyOf(b));
     found.set(b.instrument_id, own);
   }
+  for (const [id, lessons] of await lessonsOf(db, ids, days)) found.set(id, [...(found.get(id) ?? []), ...lessons]);
   return found;
 }
 

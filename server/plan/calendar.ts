@@ -7,6 +7,8 @@ import { addDays, type LocalDate, withinRange } from '../../core/dates';
 import { runApart } from '../apart';
 import { localDate } from '../clock';
 import { type Acting, answered, change } from '../db/change';
+import { insertAll } from '../db/insertAll';
+import { notFound } from '../errors';
 import { refreshStates } from '../fleet/state';
 import type { CalendarTask } from './calendar.worker';
 import { insertConcert, removeConcerts } from './concerts';
@@ -35,6 +37,9 @@ interface CalendarPart {
   days: number;
 }
 
+/** So far ahead a calendar is taken over: three years. */
+export const CALENDAR_DAYS = 3 * 365;
+
 /** Seconds of reading after which a file is given up. */
 const READING_SECONDS = 20;
 
@@ -61,15 +66,29 @@ export async function draftCalendar(db: Knex, p: CalendarPart): Promise<Calendar
   return draftOf(db, p, await readApart(p));
 }
 
+const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&');
+
 async function draftOf(db: Knex, p: Omit<CalendarPart, 'text'>, reading: CalendarReading): Promise<CalendarDraft> {
   const tags: string[] = await db('instrument').whereNull('retired_on').pluck('tag');
   const places: string[] = await db('place').pluck('name');
   const known = new Map(tags.map((t) => [t.toUpperCase(), t]));
+  // Tags with blanks, slashes or other letters are no words by themselves.
+  const odd = tags
+    .filter((t) => !/^[A-Z0-9-]+$/.test(t.toUpperCase()))
+    .map((tag) => ({
+      tag,
+      inText: new RegExp(`(?<![\\p{L}\\p{N}])${escaped(tag.toUpperCase())}(?![\\p{L}\\p{N}])`, 'u'),
+    }));
   const draft: CalendarDraft = { busy: [], concerts: [], holidays: [], unnamed: [], leftOut: reading.leftOut };
   for (const o of reading.occurrences) {
     const says = `${o.summary} ${o.description} ${o.location}`;
-    const words = says.toUpperCase().split(/[^A-Z0-9-]+/);
-    const named = [...new Set(words.flatMap((w) => known.get(w) ?? []))];
+    const upper = says.toUpperCase();
+    const named = [
+      ...new Set([
+        ...upper.split(/[^A-Z0-9-]+/).flatMap((w) => known.get(w) ?? []),
+        ...odd.filter((t) => t.inText.test(upper)).map((t) => t.tag),
+      ]),
+    ];
     const place = places.find((name) => says.toLowerCase().includes(name.toLowerCase())) ?? null;
     const from = withinRange(localDate(o.start, p.timeZone));
     const to = withinRange(localDate(Math.max(o.start, o.end - 1), p.timeZone));
@@ -114,8 +133,10 @@ export async function importCalendar(
     const kind = p.about === 'lessons' ? 'lesson' : 'loan';
     if (p.about === 'loans' || p.about === 'lessons')
       await trx('instrument_busy').where({ source: p.source, kind }).where('to_on', '>=', p.today).del();
-    for (const b of draft.busy)
-      await trx('instrument_busy').insert({
+    await insertAll(
+      trx,
+      'instrument_busy',
+      draft.busy.map((b) => ({
         instrument_id: ids.get(b.tag),
         from_on: b.from,
         to_on: b.to,
@@ -124,7 +145,8 @@ export async function importCalendar(
         why: b.why.slice(0, 100),
         kind,
         source: p.source,
-      });
+      })),
+    );
     if (p.about === 'holidays') {
       await trx('holiday').where({ source: p.source }).where('to_on', '>=', p.today).del();
       for (const h of draft.holidays)
@@ -161,6 +183,45 @@ export async function importCalendar(
       entityId: 0,
       detail: { source: p.source, about: p.about, entries },
     };
+  });
+}
+
+/** The calendar files that something ahead was taken over from, with how much. */
+export async function calendarFiles(db: Knex, today: LocalDate): Promise<{ source: string; entries: number }[]> {
+  const found = new Map<string, number>();
+  for (const [table, on] of [
+    ['instrument_busy', 'to_on'],
+    ['holiday', 'to_on'],
+    ['concert', 'on_day'],
+  ] as const)
+    for (const r of (await db(table as 'holiday')
+      .where(on, '>=', today)
+      .whereNot('source', '')
+      .groupBy('source')
+      .select('source')
+      .count({ n: '*' })) as unknown as { source: string | null; n: number }[])
+      if (r.source) found.set(r.source, (found.get(r.source) ?? 0) + Number(r.n));
+  return [...found].map(([source, entries]) => ({ source, entries })).sort((a, b) => (a.source < b.source ? -1 : 1));
+}
+
+/** Takes back what a calendar file said of the days ahead; what has passed stays. @throws UserError not-found */
+export async function removeCalendar(
+  db: Knex,
+  acting: Acting,
+  p: { source: string; today: LocalDate; timeZone: string },
+): Promise<{ removed: number }> {
+  return change(db, acting, 'calendar.remove', { source: p.source }, async (trx) => {
+    const busy = await trx('instrument_busy').where({ source: p.source }).where('to_on', '>=', p.today).del();
+    const holidays = await trx('holiday').where({ source: p.source }).where('to_on', '>=', p.today).del();
+    const concerts: number[] = await trx('concert')
+      .where({ source: p.source })
+      .where('on_day', '>=', p.today)
+      .pluck('id');
+    const removed = busy + holidays + concerts.length;
+    if (removed === 0) throw notFound(`Anything ahead from ${p.source}`);
+    const players = await removeConcerts(trx, concerts);
+    await refreshStates(trx, [...new Set(players)], { now: acting.now, timeZone: p.timeZone });
+    return { result: { removed }, entity: 'calendar', entityId: 0, detail: { source: p.source, removed } };
   });
 }
 

@@ -2,8 +2,9 @@ import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
-import { notFound, refused } from '../errors';
+import { notFound } from '../errors';
 import { refreshStates } from '../fleet/state';
+import { instrumentsNamed } from './named';
 
 interface NewConcert {
   name: string;
@@ -75,24 +76,10 @@ export async function addConcert(
 ): Promise<{ concertId: number; instruments: number }> {
   return change(db, acting, 'concert.add', p, async (trx) => {
     if (p.placeId !== null && !(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
-    const words = p.who
-      .split(',')
-      .map((w) => w.trim().toLowerCase())
-      .filter(Boolean);
-    const rows: { id: number; tag: string; holder: string }[] = await trx('instrument')
-      .whereNull('retired_on')
-      .select('id', 'tag', 'holder');
-    const ids = new Set<number>();
-    const unknown = words.filter((w) => {
-      const named = rows.filter((r) => r.tag.toLowerCase() === w || r.holder.toLowerCase() === w);
-      for (const r of named) ids.add(r.id);
-      return named.length === 0;
-    });
-    if (unknown.length > 0)
-      throw refused('who', 'Not known', `There is no instrument and no holder called ${unknown.join(', ')}.`);
-    const concertId = await insertConcert(trx, { ...p, source: '', instrumentIds: [...ids] });
-    await refreshStates(trx, [...ids], { now: acting.now, timeZone });
-    return { result: { concertId, instruments: ids.size }, entity: 'concert', entityId: concertId };
+    const ids = await instrumentsNamed(trx, p.who);
+    const concertId = await insertConcert(trx, { ...p, source: '', instrumentIds: ids });
+    await refreshStates(trx, ids, { now: acting.now, timeZone });
+    return { result: { concertId, instruments: ids.length }, entity: 'concert', entityId: concertId };
   });
 }
 

@@ -32,17 +32,28 @@ export async function requestJob(db: Knex, acting: Acting, p: WorkRequest): Prom
       .where({ instrument_id: instrument.id, kind: p.kind, status: 'open' })
       .first();
     if (same) throw refused('asked-already', 'Asked for already', `It is asked for by ${same.due_on}: ${same.why}.`);
-    const id = await insertId(trx, 'plan_request', {
-      instrument_id: instrument.id,
-      kind: p.kind,
-      due_on: p.dueOn,
-      why: p.why,
-      person_id: acting.personId,
-      at: acting.now,
-      status: 'open',
-    });
+    const { id } = await insertRequest(trx, acting, instrument.id, p);
     return { result: { requestId: id }, entity: 'plan_request', entityId: id };
   });
+}
+
+/** Writes a request down, within a change. */
+export async function insertRequest(
+  trx: Knex,
+  acting: Acting,
+  instrumentId: number,
+  p: Omit<WorkRequest, 'tag'>,
+): Promise<{ id: number }> {
+  const id = await insertId(trx, 'plan_request', {
+    instrument_id: instrumentId,
+    kind: p.kind,
+    due_on: p.dueOn,
+    why: p.why,
+    person_id: acting.personId,
+    at: acting.now,
+    status: 'open',
+  });
+  return { id };
 }
 
 /** Takes back what was asked for. */

@@ -82,6 +82,14 @@ it('settings hold at once; another zone gives days anew', async () => {
   await editProgramme(db, acting(), settings);
   expect(await loadProgramme(db)).toMatchObject({ name: 'Smaller', timeZone: 'Pacific/Kiritimati', a4Hz: 442 });
   expect(await typeOf(editProgramme(db, acting(2), settings))).toBe('conflict');
+  // How it writes is kept, and what a request does not say stays.
+  const manner = { currency: 'EUR', dayStyle: 'iso' as const, weekStarts: 7 as const, lengths: 'in' as const };
+  await editProgramme(db, acting(), { ...settings, ...manner, dayFrom: '07:30', expectedVersion: 2 });
+  await editProgramme(db, acting(), { ...settings, expectedVersion: 3 });
+  expect(await loadProgramme(db)).toMatchObject({
+    manner: { currency: 'EUR', days: 'iso', weekStarts: 7, lengths: 'in' },
+    day: { from: '07:30', to: '17:00' },
+  });
 });
 
 it('past changes are said of several at once: ages are known, nothing is taken, and one that was wrong is taken back', async () => {

@@ -293,7 +293,19 @@ export async function editProgramme(db: Knex, acting: Acting, p: ProgrammeSettin
         current: before,
       });
     const version = before.version + 1;
-    await trx('programme').update({ name: p.name, time_zone: p.timeZone, a4_hz: p.a4Hz, version });
+    await trx('programme').update({
+      name: p.name,
+      time_zone: p.timeZone,
+      a4_hz: p.a4Hz,
+      // What a request does not say stays.
+      currency: p.currency ?? before.currency,
+      day_style: p.dayStyle ?? before.day_style,
+      week_starts: p.weekStarts ?? before.week_starts,
+      lengths: p.lengths ?? before.lengths,
+      day_from: p.dayFrom ?? before.day_from,
+      day_to: p.dayTo ?? before.day_to,
+      version,
+    });
     if (before.time_zone !== p.timeZone)
       await refreshStates(trx, await trx('instrument').pluck('id'), { now: acting.now, timeZone: p.timeZone });
     return { result: { version }, entity: 'programme', entityId: 1, detail: { before, after: p } };

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { LocalDate } from '../../core/dates';
 import { FAMILIES } from '../../core/instruments/build';
+import type { Manner } from '../../core/manner';
 import { newHouse } from '../../core/procedures/houseMethod';
 import { HOUSE_CARE } from '../../core/wear/care';
 import { insertId } from '../db/change';
@@ -14,6 +15,9 @@ export interface Programme {
   timeZone: string;
   a4Hz: number;
   isDemo: boolean;
+  manner: Manner;
+  /** The usual working day, as local times. */
+  day: { from: string; to: string };
 }
 
 export interface Person {
@@ -29,7 +33,16 @@ export interface Person {
 /** The programme of this database, or null before the first run is done. */
 export async function loadProgramme(db: Knex): Promise<Programme | null> {
   const row = await db('programme').first();
-  return row ? { name: row.name, timeZone: row.time_zone, a4Hz: row.a4_hz, isDemo: Boolean(row.is_demo) } : null;
+  return row
+    ? {
+        name: row.name,
+        timeZone: row.time_zone,
+        a4Hz: row.a4_hz,
+        isDemo: Boolean(row.is_demo),
+        manner: { currency: row.currency, days: row.day_style, weekStarts: row.week_starts, lengths: row.lengths },
+        day: { from: row.day_from, to: row.day_to },
+      }
+    : null;
 }
 
 const people = (db: Knex) =>

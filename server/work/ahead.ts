@@ -1,6 +1,6 @@
 import { group } from 'd3-array';
 import type { Knex } from 'knex';
-import type { LocalDate } from '../../core/dates';
+import { addDays, type LocalDate } from '../../core/dates';
 import { usualMinutes } from '../../core/procedures/batch';
 import type { House } from '../../core/procedures/houseMethod';
 import type { Method, Procedure } from '../../core/procedures/types';
@@ -11,6 +11,7 @@ import { composeJob, type JobRequest, lastMethods, lastTime } from '../bench/pro
 import { among } from '../db/among';
 import { type Instrument, loadMany, loadProducts, type StringProduct } from '../fleet/instruments';
 import { loadHouses } from '../methods/houseMethods';
+import { lessonsOf } from '../plan/classes';
 import { dueWorkOf } from './due';
 
 /** A job of the days ahead with its instrument. */
@@ -24,6 +25,9 @@ export interface Work extends WorkItem {
   minutes: number;
   method: Pick<Method, 'atATime'>;
 }
+
+/** Lessons after the days looked at that may still ask for an instrument within them. */
+const LESSON_DAYS = 14;
 
 /** Instruments that are due and looked at together, the longest due first. */
 export const MOST_DUE = 2000;
@@ -65,8 +69,11 @@ export async function workAhead(db: Knex, looked: Looked): Promise<Work[]> {
     .whereIn('instrument_id', among(db, ids))
     .where({ kind: 'lesson' })
     .where('from_on', '>', first)
+    .where('from_on', '<=', addDays(until, LESSON_DAYS))
     .orderBy('from_on'))
     lessons.set(b.instrument_id, [...(lessons.get(b.instrument_id) ?? []), b.from_on]);
+  for (const [id, held] of await lessonsOf(db, ids, { from: addDays(first, 1), until: addDays(until, LESSON_DAYS) }))
+    lessons.set(id, [...(lessons.get(id) ?? []), ...held.map((b) => b.from)].sort());
 
   const cards = outlines(products, await lastMethods(db, ids));
   const ahead = ids.flatMap((id): Work[] => {

@@ -1,5 +1,7 @@
+import type { REQUEST_KINDS } from '../../contract/plan';
 import { daysBetween, type LocalDate, sayDay } from '../../core/dates';
 import { sayInstant } from '../../core/instants';
+import { sayMoney } from '../../core/manner';
 
 export { sayInstant };
 
@@ -36,4 +38,11 @@ export function dueChip(
   return { text: sayDay(row.dueOn, at.today), kind: row.dueOn <= at.horizon ? 'soon' : 'plain' };
 }
 
-export const money = (cents: number): string => (cents / 100).toFixed(2);
+export { sayMoney as money };
+
+/** Work that is asked for beside what falls due. */
+export const ASKED_FOR: Record<(typeof REQUEST_KINDS)[number], string> = {
+  inspection: 'a look',
+  service: 'yearly service',
+  refit: 'off and on again',
+};

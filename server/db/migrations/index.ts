@@ -22,6 +22,7 @@ import manage from './0020-manage';
 import intake from './0021-intake';
 import find from './0022-find';
 import suppliers from './0023-suppliers';
+import manner from './0024-manner';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -48,4 +49,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0021-intake': intake,
   '0022-find': find,
   '0023-suppliers': suppliers,
+  '0024-manner': manner,
 };

@@ -1,12 +1,44 @@
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { GONE } from '../../../contract/fleet';
+import { REQUEST_KINDS } from '../../../contract/plan';
 import { count } from '../../../core/count';
 import type { FleetRow } from '../../../server/fleet/list';
+import { ASKED_FOR } from '../../components/words';
 import type { Asked } from '../../ui/commands';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
 
+/** What takes more than one press to say. */
+const MORE = [
+  { id: 'lend', says: 'Lend', press: 'Lend them' },
+  { id: 'request', says: 'Ask for work', press: 'Ask' },
+  { id: 'interval', says: 'Interval', press: 'Set' },
+  { id: 'class', says: 'Needed for a class', press: '' },
+] as const;
+type More = (typeof MORE)[number]['id'];
+
+/** What a form says, as it is sent. */
+function askedOf(more: More, said: Record<string, string>): Omit<Asked<'/api/fleet/many'>, 'tags'> {
+  const { why = '', from = '', to = '', dueOn = '', kind, days = '' } = said;
+  if (more === 'lend') return { lend: { from, to, why } };
+  if (more === 'interval') return { interval: { days: days === '' ? null : Number(days), why } };
+  return { request: { kind: REQUEST_KINDS.find((k) => k === kind) ?? 'inspection', dueOn, why } };
+}
+
+function Field({ label, note, children }: { label: string; note?: string; children: ReactNode }) {
+  return (
+    // biome-ignore lint/a11y/noLabelWithoutControl: the control is its child.
+    <label className="grid gap-1">
+      <span className="text-sm">
+        {label} {note && <span className="muted">{note}</span>}
+      </span>
+      {children}
+    </label>
+  );
+}
+
 interface Props {
+  today: string;
   rows: readonly FleetRow[];
   places: readonly { id: number; name: string }[];
   sets: readonly { id: number; name: string; family: string }[];
@@ -15,15 +47,17 @@ interface Props {
 }
 
 /** What can be done with several instruments at once, and its undo. */
-export function Chosen({ rows, places, sets, clear, changed }: Props) {
+export function Chosen({ today, rows, places, sets, clear, changed }: Props) {
   const [done, setDone] = useState<{ says: string; undo: string } | null>(null);
   const [holder, setHolder] = useState('');
+  const [more, setMore] = useState<More | null>(null);
   const command = useCommand();
   const family = rows.every((r) => r.family === rows[0]?.family) ? rows[0]?.family : undefined;
   const run = async (what: Omit<Asked<'/api/fleet/many'>, 'tags'>) => {
     const answer = await command.run('/api/fleet/many', { tags: rows.map((r) => r.tag), ...what });
     if (!answer) return;
     setDone(answer);
+    setMore(null);
     clear();
     changed();
   };
@@ -111,10 +145,88 @@ export function Chosen({ rows, places, sets, clear, changed }: Props) {
           GONE.map((g) => ({ value: g, says: g })),
           (v) => void run({ retire: v as (typeof GONE)[number] }),
         )}
+        {pick(
+          'More',
+          MORE.map((m) => ({ value: m.id, says: m.says })),
+          (v) => setMore(v as More),
+        )}
         <button type="button" className="btn btn-ghost btn-sm" onClick={clear}>
           None
         </button>
       </div>
+      {more && (
+        <form
+          key={more}
+          aria-label={MORE.find((m) => m.id === more)?.says}
+          className="flex flex-wrap items-end gap-2 mt-2 pt-2 border-t border-base-300"
+          onSubmit={(e) => {
+            e.preventDefault();
+            const said = Object.fromEntries(new FormData(e.currentTarget)) as Record<string, string>;
+            void run(askedOf(more, said));
+          }}
+        >
+          {more === 'interval' && (
+            <>
+              <Field label="Days that strings stay on" note="empty: as their set or family">
+                <input className="input input-sm w-24" name="days" type="number" min={1} max={3650} />
+              </Field>
+              <Field label="Why">
+                <input className="input input-sm w-64" name="why" required minLength={3} maxLength={300} />
+              </Field>
+            </>
+          )}
+          {more === 'request' && (
+            <>
+              <Field label="What">
+                <select className="select select-sm" name="kind">
+                  {Object.entries(ASKED_FOR).map(([value, says]) => (
+                    <option key={value} value={value}>
+                      {says}
+                    </option>
+                  ))}
+                </select>
+              </Field>
+              <Field label="By">
+                <input className="input input-sm" name="dueOn" type="date" min={today} required />
+              </Field>
+              <Field label="Why">
+                <input className="input input-sm w-64" name="why" required minLength={2} maxLength={100} />
+              </Field>
+            </>
+          )}
+          {more === 'lend' && (
+            <>
+              <Field label="To whom, or which class">
+                <input className="input input-sm w-48" name="why" required minLength={2} maxLength={100} />
+              </Field>
+              <Field label="From">
+                <input className="input input-sm" name="from" type="date" min={today} defaultValue={today} required />
+              </Field>
+              <Field label="To">
+                <input className="input input-sm" name="to" type="date" min={today} required />
+              </Field>
+            </>
+          )}
+          {more === 'class' && (
+            <p className="max-w-prose">
+              <a
+                className="link"
+                href={`/plan/people?tags=${encodeURIComponent(rows.map((r) => r.tag).join(', '))}#class`}
+              >
+                Enter a class with these {rows.length}
+              </a>
+            </p>
+          )}
+          {more !== 'class' && (
+            <button className="btn btn-sm btn-primary" type="submit" disabled={command.busy}>
+              {MORE.find((m) => m.id === more)?.press}
+            </button>
+          )}
+          <button className="btn btn-sm btn-ghost" type="button" onClick={() => setMore(null)}>
+            Cancel
+          </button>
+        </form>
+      )}
       <Told says={command.says} />
     </section>
   );

@@ -301,6 +301,7 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
         </p>
       )}
       <Chosen
+        today={today}
         rows={chosenRows}
         places={places}
         sets={sets}

@@ -1,9 +1,10 @@
 import { addDays, sayDay, weekdayOf } from '../../../core/dates';
+import { daysIntoWeek, weekOrder } from '../../../core/manner';
 import type { PlanInput } from '../../../server/plan/problem';
 import { says } from './model';
 import type { PlanInHand } from './usePlan';
 
-const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'] as const;
 
 /** Four weeks at a glance: where people are, how full their time is, what is late, and the walls ahead. */
 export function Month({
@@ -17,8 +18,9 @@ export function Month({
 }) {
   const { first, people, places, concerts, holidays } = input;
   const { open, inShift, used } = hand;
-  // Weeks from Monday to Sunday, whatever day it is today.
-  const lead = weekdayOf(first) - 1;
+  // Whole weeks of the programme, whatever day it is today.
+  const lead = daysIntoWeek(weekdayOf(first));
+  const names = weekOrder().map((w) => WEEKDAYS[w - 1] as string);
   const weeks = Math.ceil((lead + open.days) / 7);
   const byDay = new Map<number, number[]>();
   open.shifts.forEach((s, i) => {
@@ -34,7 +36,7 @@ export function Month({
         <caption className="sr-only">Four weeks of sessions</caption>
         <thead>
           <tr>
-            {WEEKDAYS.map((w) => (
+            {names.map((w) => (
               <th key={w} scope="col" className="px-2 py-1 text-sm">
                 {w}
               </th>
@@ -44,7 +46,7 @@ export function Month({
         <tbody>
           {Array.from({ length: weeks }, (_, w) => (
             <tr key={addDays(first, 7 * w - lead)} className="border-t border-base-300 align-top">
-              {WEEKDAYS.map((name, k) => {
+              {names.map((name, k) => {
                 const d = 7 * w + k - lead;
                 const on = addDays(first, d);
                 if (d < 0 || d >= open.days) return <td key={name} className="bg-base-100" />;

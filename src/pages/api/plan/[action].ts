@@ -5,6 +5,8 @@ import {
   BenchSpaceShape,
   BusyShape,
   CalendarShape,
+  CalendarSourceShape,
+  ClassShape,
   ConcertShape,
   HolidayShape,
   MOST_CALENDAR_BYTES,
@@ -22,11 +24,11 @@ import {
   setTravel,
 } from '../../../../server/plan/availability';
 import { endBusy, removeBusy, setBusy } from '../../../../server/plan/busy';
-import { importCalendar } from '../../../../server/plan/calendar';
+import { CALENDAR_DAYS, importCalendar, removeCalendar } from '../../../../server/plan/calendar';
+import { addClass, removeClass } from '../../../../server/plan/classes';
 import { addConcert, removeConcert } from '../../../../server/plan/concerts';
 import { addHoliday, removeHoliday } from '../../../../server/plan/holidays';
 import { dismissProposal, proposePlan } from '../../../../server/plan/night';
-import { PLAN_DAYS } from '../../../../server/plan/problem';
 import { publishPlan } from '../../../../server/plan/publish';
 import { requestJob, withdrawRequest } from '../../../../server/plan/requests';
 import { setSignOff } from '../../../../server/plan/signOffs';
@@ -49,10 +51,15 @@ export const POST = actions({
         ...body,
         today: locals.today,
         timeZone: locals.programme.timeZone,
-        days: body.about === 'concerts' || body.about === 'holidays' ? 365 : PLAN_DAYS,
+        days: CALENDAR_DAYS,
       }),
     2 * MOST_CALENDAR_BYTES,
   ),
+  'no-calendar': action(CalendarSourceShape, (by, body, { locals }) =>
+    removeCalendar(locals.db, by, { ...body, today: locals.today, timeZone: locals.programme.timeZone }),
+  ),
+  class: action(ClassShape, (by, body, { locals }) => addClass(locals.db, by, body)),
+  'no-class': action(RemoveShape, (by, body, { locals }) => removeClass(locals.db, by, body)),
   busy: action(BusyShape, (by, body, { locals }) => setBusy(locals.db, by, body)),
   back: action(RemoveShape, (by, body, { locals }) => endBusy(locals.db, by, body)),
   'not-busy': action(RemoveShape, (by, body, { locals }) => removeBusy(locals.db, by, body)),

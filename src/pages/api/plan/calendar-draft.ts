@@ -1,7 +1,6 @@
 import type { APIRoute } from 'astro';
 import { CalendarShape, MOST_CALENDAR_BYTES } from '../../../../contract/plan';
-import { draftCalendar } from '../../../../server/plan/calendar';
-import { PLAN_DAYS } from '../../../../server/plan/problem';
+import { CALENDAR_DAYS, draftCalendar } from '../../../../server/plan/calendar';
 import { readBody } from '../../../api/endpoint';
 import { problemOf } from '../../../api/problem';
 
@@ -16,7 +15,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
         ...body.value,
         today,
         timeZone: programme.timeZone,
-        days: body.value.about === 'concerts' || body.value.about === 'holidays' ? 365 : PLAN_DAYS,
+        days: CALENDAR_DAYS,
       }),
     );
   } catch (error) {
