@@ -51,9 +51,11 @@ export const CURRENCIES: readonly string[] = Intl.supportedValuesOf('currency');
 /** An amount of hundredths: "12.50 EUR". The code, not the sign: several currencies share one. */
 export function sayMoney(cents: number): string {
   const { currency } = manner;
-  const amount = (cents / 100).toFixed(2);
-  return currency ? `${amount} ${currency}` : amount;
+  return currency ? `${amountOf(cents)} ${currency}` : amountOf(cents);
 }
+
+/** An amount of hundredths as a field holds it: "12.50". */
+export const amountOf = (cents: number): string => (cents / 100).toFixed(2);
 
 /** The weekdays in the order of the programme's week, as ISO 8601 numbers them. */
 export const weekOrder = (): number[] => Array.from({ length: 7 }, (_, i) => ((manner.weekStarts - 1 + i) % 7) + 1);

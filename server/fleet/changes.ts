@@ -30,12 +30,38 @@ const details = columns.columnOf<{ before: z.output<typeof Said>; after: Record<
   z.looseObject({ before: Said, after: z.looseObject({}) }),
 );
 
+/** So many changes of several instruments are looked through for one of them. */
+const MOST_OF_SEVERAL = 200;
+
 /** What was changed of what is said of an instrument, the latest first; string changes stand in its history. */
 export async function changesOf(db: Knex, instrumentId: number, timeZone: string, most = 15): Promise<SaidChange[]> {
+  // A change of several stands under the first of them; its entry names all.
+  const withOthers = db('audit')
+    .where({ action: 'instrument.many' })
+    .orderBy('id', 'desc')
+    .limit(MOST_OF_SEVERAL)
+    .select('id', 'detail')
+    .as('m');
+  const several: number[] = await db
+    .from(withOthers)
+    .whereExists(
+      db
+        .from(db.raw("json_each(m.detail, '$.before') as b"))
+        .whereRaw("json_extract(b.value, '$.id') = ?", [instrumentId])
+        .select(db.raw('1')),
+    )
+    .pluck('m.id');
   const rows = await db('audit as a')
     .join('person as p', 'p.id', 'a.person_id')
-    .where({ 'a.entity': 'instrument', 'a.entity_id': instrumentId })
-    .whereIn('a.action', among(db, [...Object.keys(SAYS), 'instrument.details']))
+    .where((q) =>
+      q
+        .where((own) =>
+          own
+            .where({ 'a.entity': 'instrument', 'a.entity_id': instrumentId })
+            .whereIn('a.action', among(db, [...Object.keys(SAYS), 'instrument.details'])),
+        )
+        .orWhereIn('a.id', among(db, several)),
+    )
     .orderBy('a.id', 'desc')
     .limit(most)
     .select('a.at', 'a.action', 'a.detail', 'p.name');

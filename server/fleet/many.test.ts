@@ -4,6 +4,7 @@ import { acting, NOW, smallProgramme } from '../../tests/support/small';
 import { openJob } from '../bench/jobs';
 import { recordPast } from '../bench/past';
 import { workAhead } from '../work/ahead';
+import { changesOf } from './changes';
 import { listFleet } from './list';
 import { changeMany, undoMany } from './many';
 import { gonePage } from './page';
@@ -26,6 +27,11 @@ it('changes several instruments at once or none, and undoes all of it until one 
   const done = await changeMany(db, key, { tags: ['uk-1', 'UK-2'], holder: 'Class 3' });
   expect(await changeMany(db, key, { tags: ['uk-1', 'UK-2'], holder: 'Class 3' })).toEqual(done);
   expect(done.says).toBe('2 instruments with Class 3');
+  // Each of them tells of it, not only the first.
+  for (const tag of ['UK-1', 'UK-2']) {
+    const id = (await db('instrument').where({ tag }).first())?.id as number;
+    expect((await changesOf(db, id, 'UTC'))[0]?.says).toBe('changed with others at once');
+  }
   expect((await rows()).filter((r) => r.holder === 'Class 3')).toHaveLength(2);
   const undo = acting();
   await undoMany(db, undo, { undo: done.undo });

@@ -341,11 +341,21 @@ async function history(db: Knex, today: LocalDate): Promise<{ breaks: Breaks; op
   return { breaks, opened: new Map(opens.map((o) => [o.product_id, -Number(o.n)])) };
 }
 
+/** What runs short and nobody is known to sell. */
+export interface Unsourced {
+  productId: number;
+  name: string;
+  /** How many trade units should come; 0 where it only runs out later. */
+  wanted: number;
+  unit: number;
+  runsOutOn: LocalDate | null;
+}
+
 /** What could be ordered now and from whom, with who waits for what is missing. */
 export async function proposalInput(
   db: Knex,
   p: { today: LocalDate; service: number },
-): Promise<{ lines: ProposalLine[]; suppliers: ProposalSupplier[] }> {
+): Promise<{ lines: ProposalLine[]; suppliers: ProposalSupplier[]; unsourced: Unsourced[] }> {
   const { packs } = await stockAhead(db, p);
   const asks = await demandOf(
     db,
@@ -376,5 +386,10 @@ export async function proposalInput(
     leastCents: s.leastOrderCents,
     orderCents: s.orderCostCents,
   }));
-  return { lines, suppliers };
+  const unsourced = packs.flatMap((x) =>
+    x.supplier === null && (x.wanted > 0 || x.outlook.runsOutOn !== null)
+      ? [{ productId: x.productId, name: x.name, wanted: x.wanted, unit: x.unit, runsOutOn: x.outlook.runsOutOn }]
+      : [],
+  );
+  return { lines, suppliers, unsourced };
 }

@@ -2,9 +2,10 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { addDays } from '../../core/dates';
 import { acting, NOW, replayed, shelf, smallProgramme } from '../../tests/support/small';
+import { recordPast } from '../bench/past';
 import { must } from '../db/must';
 import { standInSupplier } from '../devices/supplier';
-import { stockAhead } from './ahead';
+import { proposalInput, stockAhead } from './ahead';
 import { addConsumable, addHybrid, fitsOf, giveHouseStrings, setSubstitutes, substitutesOf } from './catalogue';
 import { kitProblem, quickKit } from './kit';
 import { takeBack } from './moves';
@@ -205,4 +206,25 @@ describe('products', () => {
       status: 404,
     });
   });
+});
+
+it('what runs short is on one of two lists, also where nobody is known to sell it', async () => {
+  const tags = ['AC-1', 'UK-1', 'UK-2', 'VN-1'];
+  await recordPast(db, acting(), { tags, on: '2025-05-01', about: false, personId: null, note: '' });
+  await db('lot_balance').del();
+  const { packs } = await stockAhead(db, { today: TODAY, service: 0.95 });
+  const short = packs.filter((p) => p.outlook.runsOutOn !== null).map((p) => p.productId);
+  expect(short.length).toBeGreaterThan(0);
+  const before = await proposalInput(db, { today: TODAY, service: 0.95 });
+  const named = (x: typeof before) => [
+    ...x.lines.map((l) => Number(l.productId)),
+    ...x.unsourced.map((u) => u.productId),
+  ];
+  for (const productId of short) expect(named(before)).toContain(productId);
+  // Once somebody sells it, it is a line of an order, and no longer on the other list.
+  const one = must(before.unsourced[0]);
+  await setSource(db, acting(), { productId: one.productId, supplierId: await supplier(), pack: 1, cents: 900 });
+  const after = await proposalInput(db, { today: TODAY, service: 0.95 });
+  expect(after.unsourced.map((u) => u.productId)).not.toContain(one.productId);
+  if (one.wanted > 0) expect(after.lines.map((l) => l.productId)).toContain(String(one.productId));
 });

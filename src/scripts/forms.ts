@@ -46,6 +46,14 @@ document.addEventListener('change', (event) => {
   form?.requestSubmit();
 });
 
+// The tables of a page as a workbook: `data-workbook` names the file.
+document.addEventListener('click', (event) => {
+  const button = (event.target as HTMLElement).closest<HTMLElement>('[data-workbook]');
+  if (!button) return;
+  const tables = [...document.querySelectorAll<HTMLTableElement>('main table')];
+  void import('./workbook').then(({ saveTables }) => saveTables(tables, `${button.dataset.workbook}.xlsx`));
+});
+
 // The jump box is one key away everywhere; a scanner types into it and presses Enter.
 document.addEventListener('keydown', (event) => {
   const target = event.target as HTMLElement;

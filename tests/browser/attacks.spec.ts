@@ -96,6 +96,17 @@ test('a search is one at a time, a body has a limit, and what is no request is t
 
 const RULE = { school: 'use', calendarDays: 100, playHours: 40, neverOverDays: 365 };
 
+const CLASS = {
+  name: 'Nowhere',
+  placeId: '',
+  weekday: 3,
+  fromTime: '09:00',
+  toTime: '10:00',
+  from: '2026-12-01',
+  to: '2026-12-31',
+  who: 'SK-0101',
+};
+
 /** Requests in the right shape that name what is not there, or what cannot be. */
 const NOWHERE: [string, unknown][] = [
   ['/batches', { tags: ['ZZ-1', 'ZZ-2'] }],
@@ -107,6 +118,7 @@ const NOWHERE: [string, unknown][] = [
   ['/instruments/ZZ-9/player', { player: 'hard' }],
   ['/instruments/ZZ-9/strings', { productId: 1, expectedVersion: 1 }],
   ['/jobs', { tag: 'ZZ-9' }],
+  ['/jobs/as-usual', { tag: 'ZZ-9' }],
   ['/jobs/99999/answers', { step: 'x', outcome: 'done', cursor: 'x' }],
   ['/jobs/99999/cancel', { expectedVersion: 1 }],
   ['/jobs/99999/depart', { expectedVersion: 1, method: {}, reason: 'why' }],
@@ -132,6 +144,12 @@ const NOWHERE: [string, unknown][] = [
   ['/plan/not-busy', { id: 99_999 }],
   ['/plan/no-holiday', { id: 99_999 }],
   ['/plan/no-concert', { id: 99_999 }],
+  ['/plan/no-class', { id: 99_999 }],
+  ['/plan/no-calendar', { source: 'nowhere.ics' }],
+  ['/plan/class', { ...CLASS, placeId: 999 }],
+  ['/plan/class', { ...CLASS, who: 'ZZ-9' }],
+  ['/plan/class', { ...CLASS, who: '' }],
+  ['/plan/class', { ...CLASS, toTime: '24:61' }],
   ['/plan/concert', { name: 'Nowhere', on: '2026-12-01', placeId: 999, who: '' }],
   ['/plan/holiday', { name: 'Nowhere', from: '2026-12-01', to: '2026-12-02', placeId: 999 }],
   ['/plan/request', { tag: 'ZZ-9', kind: 'service', dueOn: '2026-12-01', why: 'dry' }],
@@ -212,6 +230,10 @@ const NOWHERE: [string, unknown][] = [
   ['/intake/999/drop', { expectedVersion: 1 }],
   ['/fleet/many', { tags: ['ZZ-1'], holder: 'x' }],
   ['/fleet/many', { tags: ['SK-0101'] }],
+  ['/fleet/many', { tags: ['SK-0101'], interval: { days: 0, why: 'none at all' } }],
+  ['/fleet/many', { tags: ['SK-0101'], interval: { days: 30, why: '' } }],
+  ['/fleet/many', { tags: ['SK-0101'], lend: { from: '2026-12-02', to: '2026-12-01', why: 'Year 4' } }],
+  ['/fleet/many', { tags: ['SK-0101'], request: { kind: 'dance', dueOn: '2026-12-01', why: 'why' } }],
   ['/fleet/many', { tags: ['SK-0101'], placeId: 999 }],
   ['/fleet/many', { tags: ['SK-0101'], houseSetId: 99_999 }],
   ['/fleet/undo', { undo: 'never-was-there' }],

@@ -3,7 +3,9 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
+import readXlsx from 'read-excel-file/node';
 import { root } from '../../scripts/setup.mjs';
+import { pdfText } from '../support/pdf';
 import { axe, expect, heading, serve, test } from './app';
 
 // The tasks of a coordinator's year, each as docs/guide tells it.
@@ -216,4 +218,98 @@ test('a sheet of labels, an order form, and a new laptop: everything taken along
   execFileSync('cmp', [file, there]);
   await other.close();
   fresh.stop();
+});
+
+test('several at once are lent, asked for and given an interval; a class comes every week; done as usual in one press', async ({
+  ownPage: page,
+}) => {
+  await page.goto('/fleet');
+  const choose = async () => {
+    for (const tag of ['SK-0123', 'SK-0122']) await page.getByLabel(`Choose ${tag}`).check();
+    await expect(page.getByText('2 instruments chosen')).toBeVisible();
+  };
+  const undo = async (says: string) => {
+    await expect(page.getByText(says)).toBeVisible();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(page.getByText(says)).toHaveCount(0);
+  };
+  await choose();
+  await page.getByLabel('More', { exact: true }).selectOption('Lend');
+  expect(await axe(page)).toEqual([]);
+  await page.getByLabel('To whom, or which class').fill('Year 4');
+  await page.getByLabel('To', { exact: true }).fill('2027-01-15');
+  await page.getByRole('button', { name: 'Lend them' }).click();
+  await undo('2 instruments lent to Year 4.');
+  await choose();
+  await page.getByLabel('More', { exact: true }).selectOption('Ask for work');
+  await page.getByLabel('By', { exact: true }).fill('2026-12-10');
+  await page.getByLabel('Why').fill('before the exams');
+  await page.getByRole('button', { name: 'Ask', exact: true }).click();
+  await undo('2 instruments asked for.');
+  await choose();
+  await page.getByLabel('More', { exact: true }).selectOption('Interval');
+  await page.getByLabel('Days that strings stay on').fill('500');
+  await page.getByLabel('Why').fill('hardly played');
+  await page.getByRole('button', { name: 'Set', exact: true }).last().click();
+  await expect(page.getByText('2 instruments changed after')).toBeVisible();
+  await page.goto('/fleet?q=SK-0123');
+  await page.getByLabel('Choose SK-0123').check();
+  await page.getByLabel('More', { exact: true }).selectOption('Needed for a class');
+  await page.getByRole('link', { name: 'Enter a class with these 1' }).click();
+  const form = page.getByRole('form', { name: 'Add a class' });
+  await expect(form.locator('[name=who]')).toHaveValue('SK-0123');
+  await form.locator('[name=name]').fill('Quartet');
+  await form.locator('[name=weekday]').selectOption('Wednesday');
+  await form.locator('[name=toTime]').fill('10:30');
+  await form.locator('[name=to]').fill('2027-03-31');
+  await saved(page, () => form.getByRole('button', { name: 'Add' }).click());
+  await expect(page.getByText('Quartet, Wednesday 09:00 to 10:30, until 31 Mar: 1 instrument')).toBeVisible();
+  await saved(page, () => page.getByRole('button', { name: 'Remove Quartet' }).click());
+  await expect(page.getByText('Quartet, Wednesday')).toHaveCount(0);
+
+  await page.goto('/instruments/SK-0303');
+  await saved(page, () => page.getByRole('button', { name: 'Done as usual' }).click());
+  await expect(page.getByText(/^Recorded: /)).toBeVisible();
+  await expect(heading(page)).toContainText('Ready by');
+});
+
+test('how money, days and lengths are written is set once and holds everywhere; what is shown is taken along', async ({
+  ownPage: page,
+}) => {
+  await page.goto('/programme');
+  const settings = page.getByRole('form', { name: 'Settings of the programme' });
+  await settings.locator('[name=currency]').selectOption('EUR');
+  await settings.locator('[name=dayStyle]').selectOption('Nov 24');
+  await settings.locator('[name=weekStarts]').selectOption('Sunday');
+  await settings.locator('[name=lengths]').selectOption('in');
+  await saved(page, () => settings.getByRole('button', { name: 'Save the settings' }).click());
+  // The island says the same as the page it came with.
+  await page.goto('/fleet');
+  await expect(page.getByRole('cell', { name: 'May 19' }).first()).toBeVisible();
+  await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
+  await expect(page.getByRole('cell', { name: 'May 19' }).first()).toBeVisible();
+  await page.goto('/stock/orders');
+  await expect(page.getByText(/\d+\.\d\d EUR in \d+ orders?/)).toBeVisible();
+  // An amount in a field is one that can be sent again.
+  const supplier = page.getByRole('form', { name: /^Change / }).first();
+  await page.locator('details:has(form[aria-label^="Change "]) summary').first().click();
+  await saved(page, () => supplier.getByRole('button', { name: 'Save' }).click());
+  await page.goto('/stock');
+  const rows = await page.locator('main table tbody tr').count();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Download as .xlsx' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('2026-11-24-stock.xlsx');
+  const sheets = await readXlsx(await download.path());
+  expect(sheets.length).toBeGreaterThan(5);
+  expect(sheets.reduce((sum, s) => sum + s.data.length - 1, 0)).toBe(rows);
+
+  // What is printed from a page says what it is for.
+  await page.goto('/stock/count');
+  const counted = await page.locator('main h1').innerText();
+  expect(await pdfText(await page.pdf({ format: 'A4' }))).toContain(counted);
+  await page.goto('/instruments/SK-0104/note');
+  const note = await pdfText(await page.pdf({ format: 'Letter' }));
+  for (const says of ['SK-0104', 'Thu']) expect(note).toContain(says);
 });
