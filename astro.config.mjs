@@ -103,6 +103,8 @@ export default defineConfig({
   adapter: node({ mode: 'standalone' }),
   integrations: [react(), manner, serviceWorker, besideServer],
   devToolbar: { enabled: false },
+  // What runs in a page is what was built: its own inline pieces by their hashes, and nothing else.
+  experimental: { csp: { scriptDirective: { resources: ["'self'", "'wasm-unsafe-eval'"] } } },
   vite: {
     plugins: [tailwindcss()],
     ssr: {

@@ -3,6 +3,7 @@ import { FAMILIES } from '../core/instruments/build';
 import { DAY_STYLES, isCurrency, LENGTHS } from '../core/manner';
 import { LEADS } from '../core/procedures/led';
 import { CLIMATES, PLAYERS } from '../core/wear/exposure';
+import { Password } from './access';
 import { Clock, Day, num } from './basics';
 
 const ZONES = new Set(Intl.supportedValuesOf('timeZone'));
@@ -14,6 +15,7 @@ export const WelcomeShape = z.object({
   place: z.string().trim().min(1, 'Name the place with the string shelf').max(60),
   timeZone: z.string().refine((zone) => zone === 'UTC' || ZONES.has(zone), 'a time zone such as Europe/Dublin'),
   a4Hz: num(z.number().min(415).max(466)),
+  password: Password,
 });
 
 const Name = (what: string, most: number) => z.string().trim().min(1, `${what} needs a name`).max(most);
@@ -55,10 +57,7 @@ export type NewPerson = z.output<typeof PersonShape>;
 export type NewPlace = z.output<typeof PlaceShape>;
 export type ProgrammeSettings = z.output<typeof ProgrammeShape>;
 
-export const MeShape = z.object({
-  personId: num(z.int()).optional(),
-  theme: z.enum(['workshop', 'dusk', 'system']).optional(),
-});
+export const MeShape = z.object({ theme: z.enum(['workshop', 'dusk', 'system']) });
 
 export const DeskShape = z.object({ placeId: num(z.int()) });
 export const LeadShape = z.object({ lead: z.enum(LEADS) });

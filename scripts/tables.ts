@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { pathToFileURL } from 'node:url';
 import type { Knex } from 'knex';
 import { openDatabase } from '../server/db/connection';
+import { LEFT_OUT } from '../server/export/programme';
 
 const PATH = 'server/db/tables.ts';
 const FORMAT_PATH = 'docs/formats/programme.schema.json';
@@ -106,7 +107,7 @@ export async function formatText(db: Knex): Promise<string> {
     .where({ type: 'table' })
     .whereNot('name', 'like', 'sqlite_%')
     .whereNot('name', 'like', 'knex_%')
-    .whereNot('name', 'idempotency')
+    .whereNotIn('name', [...LEFT_OUT])
     .orderBy('name')
     .select('name');
   const properties: Record<string, unknown> = {};

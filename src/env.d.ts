@@ -4,6 +4,8 @@ declare namespace App {
   interface Locals {
     db: import('../server/db/connection').Db;
     programme: import('../server/programme/programme').Programme;
+    /** Who is signed in, and by which session. */
+    session: import('../server/access/sessions').Session;
     /** Who is acting. */
     person: import('../server/programme/programme').Person;
     now: number;

@@ -1,24 +1,58 @@
 import { defineMiddleware } from 'astro:middleware';
+import { mayOpen, ROUTES } from '../contract/permissions';
 import { writeIn } from '../core/manner';
 import { localDate, now } from '../server/clock';
 import { database } from '../server/db/connection';
 import { refreshAfterConcerts } from '../server/fleet/state';
 import { horizonOf } from '../server/people/people';
 import { loadPerson, loadProgramme } from '../server/programme/programme';
+import { contentPolicy, HEADERS, isOurHost, isOurOrigin, isSecure, whoAsks } from './api/access';
 import { problem } from './api/problem';
 
 let lookedAtOn = '';
 
+const FIRST_RUN = ['/welcome', '/api/welcome', '/api/welcome/bring'];
+
 export const onRequest = defineMiddleware(async (context, next) => {
+  const answer = await answerTo(context, next);
+  for (const [name, value] of Object.entries(HEADERS)) if (!answer.headers.has(name)) answer.headers.set(name, value);
+  answer.headers.set('content-security-policy', contentPolicy(answer.headers.get('content-security-policy')));
+  if (isSecure(context)) answer.headers.set('strict-transport-security', 'max-age=31536000');
+  // What is somebody's is kept by nobody on the way. A page of the bench is kept by its own keeper alone.
+  if (context.locals.person && !answer.headers.has('cache-control')) answer.headers.set('cache-control', 'no-store');
+  return answer;
+});
+
+async function answerTo(
+  context: Parameters<typeof onRequest>[0],
+  next: Parameters<typeof onRequest>[1],
+): Promise<Response> {
   const { pathname } = context.url;
+  const api = pathname.startsWith('/api/');
+  if (!isOurHost(context.request.headers.get('host')))
+    return new Response(
+      'This server does not answer under that name. Whoever runs it adds the name to ARVICK_HOSTS.\n',
+      { status: 421, headers: { 'content-type': 'text/plain; charset=utf-8' } },
+    );
+  if (!isOurOrigin(context.request))
+    return problem({
+      type: 'other-site',
+      status: 403,
+      title: 'From another site',
+      detail: 'A change has to come from a page of this programme. Nothing was changed.',
+    });
   if (pathname.startsWith('/_astro/')) return next();
+  const route = context.routePattern;
+  // What the table does not know is there for nobody: not what a library brings along, nor a page that was forgotten.
+  if (!(route in ROUTES)) return new Response(null, { status: 404 });
+
   const db = await database();
   const programme = await loadProgramme(db);
   context.locals.db = db;
   context.locals.now = now();
   if (!programme) {
-    if (['/welcome', '/api/welcome', '/api/welcome/bring'].includes(pathname)) return next();
-    return pathname.startsWith('/api/')
+    if (FIRST_RUN.includes(pathname)) return next();
+    return api
       ? problem({
           type: 'no-programme',
           status: 409,
@@ -28,19 +62,42 @@ export const onRequest = defineMiddleware(async (context, next) => {
       : context.redirect('/welcome');
   }
   writeIn(programme.manner);
-  const person = await loadPerson(db, Number(context.cookies.get('arvick_person')?.value) || null);
   const today = localDate(context.locals.now, programme.timeZone);
+  const theme = context.cookies.get('arvick_theme')?.value;
+  Object.assign(context.locals, {
+    programme,
+    today,
+    theme: theme === 'dusk' || theme === 'workshop' ? theme : null,
+  });
+  const session = await whoAsks(context);
+  if (session) {
+    const person = await loadPerson(db, session.personId);
+    Object.assign(context.locals, { session, person, horizon: await horizonOf(db, person, today) });
+  }
+  if (!mayOpen(session?.role ?? null, route)) {
+    if (session)
+      return api
+        ? problem({
+            type: 'not-yours',
+            status: 403,
+            title: 'Not yours to do',
+            detail: 'Your role does not do this. Ask a technician or a coordinator. Nothing was changed.',
+          })
+        : context.rewrite('/not-yours');
+    return api
+      ? problem({
+          type: 'signed-out',
+          status: 401,
+          title: 'You are signed out',
+          detail: 'Sign in again, then press once more. What you entered is still here.',
+        })
+      : context.redirect(
+          `/sign-in${pathname === '/' ? '' : `?next=${encodeURIComponent(pathname + context.url.search)}`}`,
+        );
+  }
   if (lookedAtOn !== today) {
     await refreshAfterConcerts(db, { now: context.locals.now, timeZone: programme.timeZone });
     lookedAtOn = today;
   }
-  const theme = context.cookies.get('arvick_theme')?.value;
-  Object.assign(context.locals, {
-    programme,
-    person,
-    today,
-    horizon: await horizonOf(db, person, today),
-    theme: theme === 'dusk' || theme === 'workshop' ? theme : null,
-  });
   return next();
-});
+}

@@ -13,7 +13,7 @@ beforeEach(async () => {
 afterEach(() => db.destroy());
 
 const rename = (key: string, name: string, fails = false) =>
-  change(db, acting(1, key), 'place.rename', { name }, async (trx) => {
+  change(db, acting(1, key), 'place.edit', { name }, async (trx) => {
     await trx('place').where({ id: 1 }).update({ name });
     if (fails) throw new Error('on the way');
     return { result: { name }, entity: 'place', entityId: 1 };
@@ -26,14 +26,14 @@ it('does a thing once for a key, with one audit entry, and answers the same agai
     rename('key-number-1', 'A'),
   ]);
   expect(answers).toEqual([{ name: 'A' }, { name: 'A' }, { name: 'A' }]);
-  expect(await db('audit').where({ action: 'place.rename' })).toHaveLength(1);
+  expect(await db('audit').where({ action: 'place.edit' })).toHaveLength(1);
 });
 
 it('leaves nothing of a change that fails, so that the same key may try again', async () => {
   await expect(rename('key-number-2', 'B', true)).rejects.toThrow('on the way');
   expect(await db('place').where({ id: 1 }).first()).toMatchObject({ name: 'Workshop' });
   expect(await db('idempotency').where({ key: 'key-number-2' })).toEqual([]);
-  expect(await db('audit').where({ action: 'place.rename' })).toEqual([]);
+  expect(await db('audit').where({ action: 'place.edit' })).toEqual([]);
   await rename('key-number-2', 'B');
   expect(await db('place').where({ id: 1 }).first()).toMatchObject({ name: 'B' });
 });
@@ -42,7 +42,7 @@ it('waits while another process writes, and does nothing of a change before it m
   const other = new Database(join(folder, 'arvick.sqlite'));
   other.exec('begin immediate');
   let worked = 0;
-  const waiting = change(db, acting(1, 'key-number-3'), 'place.rename', {}, async (trx) => {
+  const waiting = change(db, acting(1, 'key-number-3'), 'place.edit', {}, async (trx) => {
     worked += 1;
     await trx('place').where({ id: 1 }).update({ name: 'C' });
     return { result: null, entity: 'place', entityId: 1 };

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
-import { refused } from '../errors';
+import { type ChangeName, mayChange, type Role } from '../../contract/permissions';
+import { refused, UserError } from '../errors';
 import { transact } from './transact';
 
 /** Who does something, when, and the key that makes a repeat of it count once. */
@@ -46,19 +47,70 @@ export async function answered<T>(
   return { result: JSON.parse(seen.response) as T };
 }
 
+const ROLE_WORDS: Record<Role, string> = {
+  coordinator: 'a coordinator',
+  technician: 'a technician',
+  helper: 'a helper',
+  teacher: 'a teacher',
+};
+
+/** Who does, of those who may: "a technician or a coordinator". */
+const doneBy = (action: ChangeName): string =>
+  (['technician', 'coordinator'] as const)
+    .filter((role) => mayChange(role, action) === 'any')
+    .map((role) => ROLE_WORDS[role])
+    .join(' or ');
+
+const notTheirs = (role: Role, action: ChangeName, whose = ''): UserError =>
+  new UserError(
+    'not-yours',
+    403,
+    'Not yours to do',
+    `Signed in as ${ROLE_WORDS[role]} you do not do this${whose}. Ask ${doneBy(action)}. Nothing was changed.`,
+  );
+
+/** @throws UserError `not-yours` when nobody of their role does this, or they have left */
+async function requireMay(trx: Knex, acting: Pick<Acting, 'personId'>, action: ChangeName): Promise<void> {
+  const person = await trx('person').where({ id: acting.personId }).whereNull('retired_on').first('role');
+  if (!person)
+    throw new UserError(
+      'not-here',
+      403,
+      'Not in this programme',
+      'Whoever does this is not in the programme any more.',
+    );
+  if (mayChange(person.role, action) === null) throw notTheirs(person.role, action);
+}
+
+/**
+ * Within a change that some may make of their own alone: that it is theirs.
+ * @throws UserError `not-yours` when it is somebody else's
+ */
+export async function requireOwn(
+  trx: Knex,
+  acting: Pick<Acting, 'personId'>,
+  action: ChangeName,
+  personId: number,
+): Promise<void> {
+  const person = await trx('person').where({ id: acting.personId }).first('role');
+  if (person && mayChange(person.role, action) === 'own' && personId !== acting.personId)
+    throw notTheirs(person.role, action, ' for others');
+}
+
 /**
  * Runs one change of state: everything in one transaction together with its audit entry and its idempotency key. The
  * same key again returns the first answer without doing anything.
- * @throws UserError `key-reused` when the key was used for another request
+ * @throws UserError `key-reused` when the key was used for another request, `not-yours` when nobody of their role does this
  */
 export async function change<T>(
   db: Knex,
   acting: Acting,
-  action: string,
+  action: ChangeName,
   request: unknown,
   work: (trx: Knex.Transaction) => Promise<Outcome<T>>,
 ): Promise<T> {
   return transact(db, async (trx) => {
+    await requireMay(trx, acting, action);
     const before = await answered<T>(trx, acting, action, request);
     if (before) return before.result;
     const { result, entity, entityId, detail } = await work(trx);

@@ -17,6 +17,13 @@ type Bool = boolean | 0 | 1;
 
 /** The rows of each table and view. */
 interface Rows {
+  account: {
+    person_id: number;
+    password_hash: string | null;
+    pin_hash: string | null;
+    code_hash: string | null;
+    code_until: number | null;
+  };
   audit: {
     id: number;
     at: number;
@@ -45,6 +52,14 @@ interface Rows {
     place_id: number;
     opened_by: number;
     opened_at: number;
+  };
+  bench_device: {
+    id: number;
+    token_hash: string;
+    name: string;
+    enrolled_by: number;
+    at: number;
+    revoked_at: number | null;
   };
   change_record: {
     id: number;
@@ -115,6 +130,15 @@ interface Rows {
     version: number;
     checked_by: string;
     found: string;
+  };
+  feed: {
+    id: number;
+    token: string;
+    person_id: number | null;
+    place_id: number | null;
+    made_by: number;
+    at: number;
+    revoked_at: number | null;
   };
   follow_up: {
     id: number;
@@ -583,6 +607,23 @@ interface Rows {
     flat_cents: number;
     person_id: number;
     at: number;
+  };
+  secret: {
+    name: string;
+    value: string;
+  };
+  session: {
+    id: number;
+    token_hash: string;
+    before_hash: string | null;
+    before_until: number | null;
+    person_id: number;
+    device_id: number | null;
+    made_at: number;
+    rotated_at: number;
+    seen_at: number;
+    until: number;
+    agent: string;
   };
   set_item: {
     set_id: number;

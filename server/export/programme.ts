@@ -12,7 +12,19 @@ import { keepFile, readPicture } from '../photos/files';
 /** What a file with a whole programme calls itself. */
 export const FORMAT = 'arvick-programme';
 /** Kept for retries and to be computed anew; they belong to one machine. */
-const LEFT_OUT = new Set(['idempotency', 'knex_migrations', 'knex_migrations_lock', 'sqlite_sequence']);
+/** Tables that are not taken along. */
+export const LEFT_OUT: ReadonlySet<string> = new Set([
+  'idempotency',
+  'knex_migrations',
+  'knex_migrations_lock',
+  'sqlite_sequence',
+  // Who may enter belongs to the machine: passwords, sessions and secrets are not taken along.
+  'account',
+  'session',
+  'bench_device',
+  'secret',
+  'feed',
+]);
 
 type Value = string | number | null;
 type Row = Record<string, Value>;

@@ -198,7 +198,7 @@ function requireSound(rule: CareRule | null): void {
 async function keep(
   db: Knex,
   acting: Acting,
-  action: string,
+  action: 'interval.save' | 'interval.withdraw',
   p: { scope: IntervalScope; of: string; expectedVersion: number; why: string },
   next: (current: IntervalRow | undefined) => { rule: CareRule; withdrawn: boolean },
 ): Promise<{ version: number; instruments: number }> {

@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import type { AwayDay, Weekly } from '../../contract/plan';
 import type { LocalDate } from '../../core/dates';
 import { minuteOf } from '../../core/planning/shifts';
-import { type Acting, change, insertId } from '../db/change';
+import { type Acting, change, insertId, requireOwn } from '../db/change';
 import { notFound, refused } from '../errors';
 
 /** When somebody works where, week after week. */
@@ -40,6 +40,7 @@ export async function loadAvailability(db: Knex): Promise<Availability[]> {
 /** Adds a time somebody works every week. */
 export async function addAvailability(db: Knex, acting: Acting, p: Weekly): Promise<{ availabilityId: number }> {
   return change(db, acting, 'availability.add', p, async (trx) => {
+    await requireOwn(trx, acting, 'availability.add', p.personId);
     if (!(await trx('person').where({ id: p.personId }).first())) throw notFound('This person');
     if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
     if (minuteOf(p.starts) + p.minutes > DAY_MINUTES)
@@ -62,7 +63,10 @@ export async function addAvailability(db: Knex, acting: Acting, p: Weekly): Prom
 
 export async function removeAvailability(db: Knex, acting: Acting, p: { id: number }): Promise<{ removed: true }> {
   return change(db, acting, 'availability.remove', p, async (trx) => {
-    if ((await trx('availability').where({ id: p.id }).del()) === 0) throw notFound('This time');
+    const row = await trx('availability').where({ id: p.id }).first();
+    if (!row) throw notFound('This time');
+    await requireOwn(trx, acting, 'availability.remove', row.person_id);
+    await trx('availability').where({ id: p.id }).del();
     return { result: { removed: true as const }, entity: 'availability', entityId: p.id };
   });
 }
@@ -70,6 +74,7 @@ export async function removeAvailability(db: Knex, acting: Acting, p: { id: numb
 /** Says that somebody is away on a day, or, without a reason, that they are there after all. */
 export async function setAway(db: Knex, acting: Acting, p: AwayDay): Promise<{ away: boolean }> {
   return change(db, acting, 'availability.away', p, async (trx) => {
+    await requireOwn(trx, acting, 'availability.away', p.personId);
     if (!(await trx('person').where({ id: p.personId }).first())) throw notFound('This person');
     const row = { person_id: p.personId, on_day: p.on };
     await trx('availability_exception').where(row).del();

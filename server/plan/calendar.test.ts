@@ -108,7 +108,7 @@ describe('reading calendars', () => {
       'SUMMARY:staff meeting',
       'END:VEVENT',
     );
-    const p = { text, about: 'loans' as const, today: '2026-03-10', timeZone: 'UTC', days: 28 };
+    const p = { text, about: 'loans' as const, today: '2026-03-10', timeZone: 'UTC' };
     const draft = await draftCalendar(db, p);
     expect(draft.busy).toEqual([
       {

@@ -8,7 +8,7 @@ import { runApart } from '../apart';
 import { localDate } from '../clock';
 import { type Acting, answered, change } from '../db/change';
 import { insertAll } from '../db/insertAll';
-import { notFound } from '../errors';
+import { notFound, UserError } from '../errors';
 import { refreshStates } from '../fleet/state';
 import type { CalendarTask } from './calendar.worker';
 import { insertConcert, removeConcerts } from './concerts';
@@ -26,6 +26,8 @@ export interface CalendarDraft {
   unnamed: { summary: string; on: LocalDate }[];
   /** Events that could not be read, each with the reason. */
   leftOut: CalendarReading['leftOut'];
+  /** Up to which day it was read. */
+  until: LocalDate;
 }
 
 /** A calendar of some days from today, and what it is about. */
@@ -34,28 +36,40 @@ interface CalendarPart {
   about: CalendarAbout;
   today: LocalDate;
   timeZone: string;
-  days: number;
 }
 
-/** So far ahead a calendar is taken over: three years. */
-export const CALENDAR_DAYS = 3 * 365;
+/** So far ahead a calendar is taken over: three years, and less far where that is more than can be taken at once. */
+const CALENDAR_DAYS = [3 * 365, 365, 84, 28] as const;
 
 /** Seconds of reading after which a file is given up. */
 const READING_SECONDS = 20;
 
-/** Reads a file in a thread of its own: a rule in it may take as long as it likes. @throws UserError */
-const readApart = (p: CalendarPart): Promise<CalendarReading> =>
-  runApart(
-    'calendar',
-    { text: p.text, from: p.today, until: addDays(p.today, p.days), timeZone: p.timeZone } satisfies CalendarTask,
-    {
-      ms: READING_SECONDS * 1000,
-      late: {
-        title: 'It takes too long to read',
-        detail: `This calendar was given up after ${READING_SECONDS} seconds; nothing was taken over. Export fewer events, or look for one in it that repeats too often.`,
-      },
+/**
+ * Reads a file in a thread of its own: a rule in it may take as long as it likes. As far ahead as it is not too much.
+ * @throws UserError
+ */
+async function readApart(p: CalendarPart): Promise<CalendarReading & { until: LocalDate }> {
+  let tooMuch: unknown;
+  for (const days of CALENDAR_DAYS) {
+    const until = addDays(p.today, days);
+    try {
+      return { ...(await readUntil(p, until)), until };
+    } catch (error) {
+      if (!(error instanceof UserError) || error.type !== 'too-much') throw error;
+      tooMuch = error;
+    }
+  }
+  throw tooMuch;
+}
+
+const readUntil = (p: CalendarPart, until: LocalDate): Promise<CalendarReading> =>
+  runApart('calendar', { text: p.text, from: p.today, until, timeZone: p.timeZone } satisfies CalendarTask, {
+    ms: READING_SECONDS * 1000,
+    late: {
+      title: 'It takes too long to read',
+      detail: `This calendar was given up after ${READING_SECONDS} seconds; nothing was taken over. Export fewer events, or look for one in it that repeats too often.`,
     },
-  );
+  });
 
 /**
  * What a calendar says: loans and lessons of the instruments whose tags stand in its words, concerts with those who
@@ -68,7 +82,11 @@ export async function draftCalendar(db: Knex, p: CalendarPart): Promise<Calendar
 
 const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&');
 
-async function draftOf(db: Knex, p: Omit<CalendarPart, 'text'>, reading: CalendarReading): Promise<CalendarDraft> {
+async function draftOf(
+  db: Knex,
+  p: Omit<CalendarPart, 'text'>,
+  reading: CalendarReading & { until: LocalDate },
+): Promise<CalendarDraft> {
   const tags: string[] = await db('instrument').whereNull('retired_on').pluck('tag');
   const places: string[] = await db('place').pluck('name');
   const known = new Map(tags.map((t) => [t.toUpperCase(), t]));
@@ -79,7 +97,14 @@ async function draftOf(db: Knex, p: Omit<CalendarPart, 'text'>, reading: Calenda
       tag,
       inText: new RegExp(`(?<![\\p{L}\\p{N}])${escaped(tag.toUpperCase())}(?![\\p{L}\\p{N}])`, 'u'),
     }));
-  const draft: CalendarDraft = { busy: [], concerts: [], holidays: [], unnamed: [], leftOut: reading.leftOut };
+  const draft: CalendarDraft = {
+    busy: [],
+    concerts: [],
+    holidays: [],
+    unnamed: [],
+    leftOut: reading.leftOut,
+    until: reading.until,
+  };
   for (const o of reading.occurrences) {
     const says = `${o.summary} ${o.description} ${o.location}`;
     const upper = says.toUpperCase();

@@ -93,7 +93,6 @@ it('lessons every week take their days, and a broken string is due before the ne
     source: 'week.ics',
     today: TODAY,
     timeZone: 'UTC',
-    days: 28,
   });
   const { job, about } = await jobOf('VN-1', 'inspection');
   expect(job?.away).toEqual([1, 8, 15, 22]);

@@ -63,10 +63,9 @@ export async function loadPeople(db: Knex): Promise<Person[]> {
   return (await people(db).whereNull('p.retired_on')).map(personOf);
 }
 
-/** The person of this id, or the first one when nobody has that id or they have left. */
-export async function loadPerson(db: Knex, id: number | null): Promise<Person> {
-  const chosen = id === null ? undefined : await people(db).where('p.id', id).whereNull('p.retired_on').first();
-  return personOf(chosen ?? (await people(db).whereNull('p.retired_on').first()));
+/** The person of this id, who has not left. */
+export async function loadPerson(db: Knex, id: number): Promise<Person> {
+  return personOf(must(await people(db).where('p.id', id).whereNull('p.retired_on').first()));
 }
 
 export interface Place {

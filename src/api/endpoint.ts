@@ -1,7 +1,8 @@
 import type { APIContext, APIRoute } from 'astro';
 import { z } from 'zod';
+import { personOfPass, secretOf } from '../../server/access/secrets';
 import type { Acting } from '../../server/db/change';
-import { loadPeople } from '../../server/programme/programme';
+import { UserError } from '../../server/errors';
 import { sayInvalid } from './invalid';
 import { problem, problemOf } from './problem';
 
@@ -127,14 +128,22 @@ export function changingBytes<S extends z.ZodType>(
 }
 
 /**
- * Who did it: the person the page is open for, or the one it was done by where it comes from a bench that could not send
- * it at once, and somebody else has taken the device since.
+ * Who did it: whoever is signed in, or the one by whose pass it comes from a bench that could not send it at once, and
+ * somebody else has taken the device since.
+ * @throws UserError `stale-pass` when the pass is none of this programme's, or too old
  */
 async function actingPerson({ request, locals }: APIContext): Promise<number> {
-  const said = Number(request.headers.get('acting-person'));
-  if (!said || said === locals.person.id) return locals.person.id;
-  const people = await loadPeople(locals.db);
-  return people.find((p) => p.id === said)?.id ?? locals.person.id;
+  const pass = request.headers.get('acting-pass');
+  if (pass === null) return locals.person.id;
+  const personId = personOfPass(await secretOf(locals.db, 'pass'), pass, locals.now);
+  if (personId === null)
+    throw new UserError(
+      'stale-pass',
+      410,
+      'Nobody knows any more who did this',
+      'It waited too long on this device. Whoever did it signs in here and records it again.',
+    );
+  return personId;
 }
 
 /** A whole number out of the path. */

@@ -1,6 +1,7 @@
 import { deliver } from '../islands/bench/device';
 import { openKeep, type Parcel } from '../islands/bench/keep';
 import { aloneInBrowser, Outbox } from '../islands/bench/outbox';
+import { passHeader } from '../islands/bench/pass';
 import { sendPhotos } from '../islands/bench/photos';
 import { onScan } from '../islands/scan';
 import { type ProblemAnswer, post } from '../ui/post';
@@ -116,7 +117,7 @@ async function asNote(parcel: Parcel, recordId: number): Promise<void> {
     );
   const text = [`Also recorded: ${lines.join('; ')}.`, body.notes].filter(Boolean).join(' ');
   await post(`/api/records/${recordId}/notes`, { text }, `note-${parcel.key}`, {
-    'acting-person': String(parcel.personId),
+    ...passHeader(parcel),
   });
 }
 if (bar) void sendWaiting();

@@ -24,10 +24,22 @@ async function send(form: HTMLFormElement, submitter: HTMLElement | null): Promi
   // Ticks of the same name are one list, said as one text.
   const data = new FormData(form, submitter);
   const body = Object.fromEntries([...new Set(data.keys())].map((name) => [name, data.getAll(name).join(',')]));
-  const result = await command.run<{ location?: string; jobId?: number }>(form.dataset.api as string, body);
+  const result = await command.run<{ location?: string; jobId?: number; code?: string }>(
+    form.dataset.api as string,
+    body,
+  );
   const { says } = command.state();
   if (says) messageOf(form).textContent = says;
   if (!result) return;
+  // What was kept of pages for a time without a network has names in it.
+  if ('signsOut' in form.dataset && 'caches' in window) await caches.delete('pages').catch(() => false);
+  // What is told once stays on the screen: `data-shows` is its sentence.
+  if (form.dataset.shows) {
+    const told = messageOf(form);
+    told.className = 'mt-1 font-semibold';
+    told.textContent = form.dataset.shows.replace('{code}', result.code ?? '');
+    return;
+  }
   const then = result.location ?? (form.dataset.then ?? '').replace('{jobId}', String(result.jobId));
   if (then) location.assign(then);
   else location.reload();

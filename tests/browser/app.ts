@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { test as base, expect, type Page } from '@playwright/test';
+import { enteredState, enterFolder } from '../../scripts/entered';
 import { startServer } from '../../scripts/setup.mjs';
 
 /** The moment at which the tests live: a Tuesday morning. */
@@ -34,7 +35,10 @@ const freePort = (): Promise<number> =>
 export async function serve(contents: 'demo' | 'nothing' | ((folder: string) => Promise<void>) = 'demo'): Promise<App> {
   const data = mkdtempSync(join(tmpdir(), 'arvick-browser-'));
   if (contents === 'demo') cpSync(TEMPLATE, data, { recursive: true });
-  else if (contents !== 'nothing') await contents(data);
+  else if (contents !== 'nothing') {
+    await contents(data);
+    await enterFolder(data, 1, Date.parse(FROZEN));
+  }
   mkdirSync(data, { recursive: true });
   const port = await freePort();
   const start = async (): Promise<ChildProcess> => {
@@ -88,6 +92,8 @@ export const test = base.extend<{ quiet: undefined; own: App; ownPage: Page }, {
     { scope: 'worker' },
   ],
   baseURL: async ({ app }, use) => use(app.url),
+  // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the names of the fixtures from it
+  storageState: async ({}, use) => use(enteredState),
   // An error in the page fails the test, whatever else it looks at.
   quiet: [
     async ({ page }, use) => {
@@ -106,7 +112,7 @@ export { expect };
 export async function actAs(page: Page, name: string): Promise<void> {
   await page.goto('/');
   await page.locator('#who summary').click();
-  const choice = page.getByLabel('Acting as');
+  const choice = page.getByLabel('The demo: be somebody else');
   const value = await choice.locator('option', { hasText: name }).getAttribute('value');
   await Promise.all([page.waitForEvent('load'), choice.selectOption(value)]);
   await expect(page.locator('#who summary')).toHaveAttribute('aria-label', new RegExp(name));

@@ -131,7 +131,6 @@ const NOWHERE: [string, unknown][] = [
   ['/orders/999/receive', { expectedVersion: 1, lines: [] }],
   ['/orders/999/close', { expectedVersion: 1 }],
   ['/people/desk', { placeId: 999 }],
-  ['/people/me', { personId: 999 }],
   ['/places/999/climate', { climate: 'dry' }],
   ['/plan/availability', { personId: 999, placeId: 1, weekday: 1, minutes: 60, starts: '09:00' }],
   ['/plan/availability', { personId: 1, placeId: 999, weekday: 1, minutes: 60, starts: '09:00' }],

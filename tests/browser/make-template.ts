@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { rmSync } from 'node:fs';
+import { enterFolder } from '../../scripts/entered';
 import { openDatabase } from '../../server/db/connection';
 import temporary from '../support/temporary';
 import { FROZEN, TEMPLATE } from './app';
@@ -15,6 +16,9 @@ export default async function makeTemplate(): Promise<() => void> {
   // Tests are led string by string, where every step has a screen of its own; those of the other ways choose them.
   const db = await openDatabase(TEMPLATE);
   await db('person').update({ lead: 'string' });
+  // They act as one who may do everything; what others may is a test of its own.
+  await db('person').where({ id: 1 }).update({ role: 'coordinator' });
   await db.destroy();
+  await enterFolder(TEMPLATE, 1, Date.parse(FROZEN));
   return tidy;
 }

@@ -41,7 +41,7 @@ async function make(): Promise<Made> {
       timeZone: 'UTC',
       a4Hz: 440,
       places: [{ name: 'Workshop', isStore: true }],
-      people: [person('Ann Ex', 'AE'), person('Ben Wy', 'BW')],
+      people: [{ ...person('Ann Ex', 'AE'), role: 'coordinator' as const }, person('Ben Wy', 'BW')],
       isDemo: false,
     },
     NOW - 864e5,

@@ -23,6 +23,7 @@ import intake from './0021-intake';
 import find from './0022-find';
 import suppliers from './0023-suppliers';
 import manner from './0024-manner';
+import accounts from './0025-accounts';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -50,4 +51,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0022-find': find,
   '0023-suppliers': suppliers,
   '0024-manner': manner,
+  '0025-accounts': accounts,
 };

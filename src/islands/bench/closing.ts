@@ -4,6 +4,7 @@ import { newKey } from '../../ui/key';
 import type { ProblemAnswer } from '../../ui/post';
 import type { Device } from './device';
 import type { Parcel } from './keep';
+import { ownPass } from './pass';
 
 /**
  * The end of a job on its way to the server. It is kept on the device like every answer, goes out by itself when the
@@ -52,6 +53,7 @@ export function useClosing<T>(p: {
         url,
         body,
         personId,
+        pass: ownPass(),
         state: 'waiting',
       };
       setWaiting(parcel);

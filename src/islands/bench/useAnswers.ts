@@ -7,6 +7,7 @@ import { newKey } from '../../ui/key';
 import type { ProblemAnswer } from '../../ui/post';
 import { type Device, openDevice, type Saving } from './device';
 import type { Parcel } from './keep';
+import { ownPass } from './pass';
 
 /** An answer as the bench knows it. */
 export type LocalAnswer = GivenAnswer & { at: number; key: string };
@@ -110,6 +111,7 @@ export function useAnswers(p: {
         url: `/api/jobs/${job.id}/answers`,
         body,
         personId,
+        pass: ownPass(),
         state: 'waiting',
       });
       return keep([...known.current, ...answersOf(body, key)]);

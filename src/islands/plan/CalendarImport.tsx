@@ -109,7 +109,8 @@ export function CalendarImport({ today }: { today: string }) {
               ? 'Nothing of this kind in the time ahead.'
               : entries.length === 1
                 ? 'One entry:'
-                : `${entries.length} entries:`}
+                : `${entries.length} entries:`}{' '}
+            <span className="muted">read up to {sayDay(draft.until, today)}</span>
           </p>
           <ul className="text-sm">
             {entries.slice(0, 12).map((e) => (

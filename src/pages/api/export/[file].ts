@@ -5,7 +5,7 @@ import { notFound } from '../../../../server/errors';
 import { listBeside } from '../../../../server/export/beside';
 import { wholeProgramme } from '../../../../server/export/whole';
 import { fleetIds } from '../../../../server/fleet/list';
-import { problemOf } from '../../../api/problem';
+import { problem, problemOf } from '../../../api/problem';
 
 const TYPES = {
   csv: 'text/csv; charset=utf-8',
@@ -22,6 +22,13 @@ export const GET: APIRoute = async ({ params, url, locals }) => {
     'cache-control': 'no-store',
   });
   try {
+    if (file === 'programme.json' && locals.person.role !== 'coordinator')
+      return problem({
+        type: 'not-yours',
+        status: 403,
+        title: 'Not yours to do',
+        detail: 'The whole programme, with everybody’s names and work, is taken along by a coordinator.',
+      });
     if (file === 'programme.json')
       return new Response(wholeProgramme(db), { headers: headers('application/json; charset=utf-8') });
     const [name, kind] = file.split('.') as [Subject, keyof typeof TYPES];

@@ -24,7 +24,7 @@ import {
   setTravel,
 } from '../../../../server/plan/availability';
 import { endBusy, removeBusy, setBusy } from '../../../../server/plan/busy';
-import { CALENDAR_DAYS, importCalendar, removeCalendar } from '../../../../server/plan/calendar';
+import { importCalendar, removeCalendar } from '../../../../server/plan/calendar';
 import { addClass, removeClass } from '../../../../server/plan/classes';
 import { addConcert, removeConcert } from '../../../../server/plan/concerts';
 import { addHoliday, removeHoliday } from '../../../../server/plan/holidays';
@@ -51,7 +51,6 @@ export const POST = actions({
         ...body,
         today: locals.today,
         timeZone: locals.programme.timeZone,
-        days: CALENDAR_DAYS,
       }),
     2 * MOST_CALENDAR_BYTES,
   ),

@@ -1,6 +1,6 @@
 import type { APIRoute } from 'astro';
 import { CalendarShape, MOST_CALENDAR_BYTES } from '../../../../contract/plan';
-import { CALENDAR_DAYS, draftCalendar } from '../../../../server/plan/calendar';
+import { draftCalendar } from '../../../../server/plan/calendar';
 import { readBody } from '../../../api/endpoint';
 import { problemOf } from '../../../api/problem';
 
@@ -15,7 +15,6 @@ export const POST: APIRoute = async ({ request, locals }) => {
         ...body.value,
         today,
         timeZone: programme.timeZone,
-        days: CALENDAR_DAYS,
       }),
     );
   } catch (error) {

@@ -1,0 +1,37 @@
+import { z } from 'zod';
+import { num } from './basics';
+
+/** Long rather than full of signs (NIST SP 800-63B, 3.1.1.2: at least eight signs, no rules of composition). */
+export const LEAST_PASSWORD = 10;
+export const Password = z
+  .string()
+  .min(LEAST_PASSWORD, `at least ${LEAST_PASSWORD} signs: three words that have nothing to do with each other are good`)
+  .max(200);
+const Pin = z.string().regex(/^\d{4,8}$/, 'four to eight digits');
+const Name = z.string().trim().min(1).max(60);
+/** Somewhere in this programme to go to afterwards: a path, never another site. */
+const Next = z
+  .string()
+  .max(400)
+  .regex(/^\/(?![/\\])/)
+  .catch('/');
+
+export const SignInShape = z.object({ name: Name, password: z.string().min(1).max(200), next: Next.default('/') });
+/** A code that was given by hand; it is used once and chooses a password. */
+export const CodeShape = z.object({ code: z.string().trim().min(4).max(40), password: Password });
+/** Somebody else takes a bench that several share. */
+export const SwitchShape = z.object({ personId: num(z.int()), pin: Pin, next: Next.default('/') });
+/** One of the demo’s people; only a demo answers it. */
+export const DemoShape = z.object({ personId: num(z.int()), next: Next.default('/') });
+
+export const ChangePasswordShape = z.object({ current: z.string().min(1).max(200), password: Password });
+export const SetPinShape = z.object({ password: z.string().min(1).max(200), pin: z.union([Pin, z.literal('')]) });
+export const EndSessionShape = z.object({ sessionId: z.union([z.literal('others'), num(z.int())]) });
+export const GiveCodeShape = z.object({ personId: num(z.int()) });
+export const CloseAccountShape = GiveCodeShape;
+export const EnrolShape = z.object({ name: z.string().trim().min(2).max(60) });
+export const EndDeviceShape = z.object({ deviceId: num(z.int()) });
+export const FeedShape = z
+  .object({ personId: num(z.int()).optional(), placeId: num(z.int()).optional() })
+  .refine((p) => (p.personId === undefined) !== (p.placeId === undefined), 'of a person, or of a place');
+export const EndFeedShape = z.object({ feedId: num(z.int()) });

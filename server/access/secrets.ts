@@ -1,0 +1,72 @@
+import { createHash, createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
+import { hash, verify } from '@node-rs/argon2';
+import type { Knex } from 'knex';
+
+/**
+ * Argon2id with 19 MiB, two passes, one lane (OWASP Password Storage Cheat Sheet, minimum of 2023). It runs in a thread
+ * of the library's own, so that the server goes on answering.
+ */
+const COST = { memoryCost: 19 * 1024, timeCost: 2, parallelism: 1 } as const;
+
+export const hashPassword = (password: string): Promise<string> => hash(password.normalize('NFKC'), COST);
+
+/** Made once, of nothing anybody knows: whoever has no password takes as long to be refused as whoever has one. */
+let nobodys: Promise<string> | null = null;
+
+/** Whether a password is the one that was kept; false, after as long a time, where none is kept. */
+export async function isPassword(kept: string | null, password: string): Promise<boolean> {
+  nobodys ??= hashPassword(randomBytes(24).toString('base64url'));
+  const right = await verify(kept ?? (await nobodys), password.normalize('NFKC')).catch(() => false);
+  return right && kept !== null;
+}
+
+/** 256 bits that nobody guesses, for a cookie or an address. */
+export const newToken = (): string => randomBytes(32).toString('base64url');
+
+/** How a token is kept. It has no pattern to be guessed by, so a plain hash is enough. */
+export const tokenHash = (token: string): string => createHash('sha256').update(token).digest('base64url');
+
+// No letters that are read as one another or as a figure (Crockford's base 32).
+const CODE_SIGNS = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
+const CODE_LENGTH = 12;
+
+/** A code to be read out or written down, of 60 bits: "7KQF-2M9X-PT4H". */
+export function newCode(): string {
+  const signs = [...randomBytes(CODE_LENGTH)].map((b) => CODE_SIGNS[b % CODE_SIGNS.length]).join('');
+  return signs.replace(/(.{4})(?=.)/g, '$1-');
+}
+
+/** A code as somebody types it: dashes, blanks and the case do not matter, nor letters taken for figures. */
+export const codeHash = (typed: string): string =>
+  tokenHash(typed.toUpperCase().replace(/[\s-]/g, '').replace(/O/g, '0').replace(/[IL]/g, '1'));
+
+/** A secret of this programme, made when it is first asked for. */
+export async function secretOf(db: Knex, name: string): Promise<string> {
+  const known = await db('secret').where({ name }).first();
+  if (known) return known.value;
+  await db('secret').insert({ name, value: newToken() }).onConflict('name').ignore();
+  return secretOf(db, name);
+}
+
+const sign = (secret: string, text: string) => createHmac('sha256', secret).update(text).digest('base64url');
+
+/** A bench that was without a network delivers what somebody did within so many days. */
+const PASS_DAYS = 14;
+
+/**
+ * A pass that whoever is signed in now did something, for a bench that may deliver it when somebody else has taken the
+ * device: signed by this programme, so that nobody can write one for another.
+ */
+export const passFor = (secret: string, personId: number, now: number): string => {
+  const says = `${personId}.${now + PASS_DAYS * 86_400_000}`;
+  return `${says}.${sign(secret, says)}`;
+};
+
+/** Whom a pass is of; null where it is none, or too old. */
+export function personOfPass(secret: string, pass: string, now: number): number | null {
+  const [, says, id, until, signature] = /^((\d+)\.(\d+))\.([\w-]+)$/.exec(pass) ?? [];
+  if (!says || !signature || Number(until) < now) return null;
+  const right = Buffer.from(sign(secret, says));
+  const given = Buffer.from(signature);
+  return right.length === given.length && timingSafeEqual(right, given) ? Number(id) : null;
+}
