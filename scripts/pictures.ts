@@ -151,6 +151,7 @@ try {
     await light.goto('http://127.0.0.1:4852/welcome');
     await light.getByLabel('Name of the programme').fill('Gull Row Strings');
     await light.getByLabel('Your name').fill('Uma Tell');
+    await light.getByLabel('A password').fill('three words alike');
     await light.getByLabel('Place with the string shelf').fill('Store');
     await light.getByLabel('Time zone').selectOption('UTC');
     await light.getByRole('button', { name: 'Start' }).click();

@@ -1,6 +1,8 @@
 import type { Knex } from 'knex';
 import type { SentAnswer } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
+import { FAMILY_NAMES, type Family } from '../../core/instruments/build';
+import { LEVEL } from '../../core/planning/ladder';
 import { answerKey, dropsOf, type GivenAnswer, type Said, troubleOf } from '../../core/procedures/answers';
 import { gateProblems } from '../../core/procedures/gate';
 import { MISTAKES } from '../../core/procedures/reference';
@@ -10,9 +12,11 @@ import { benchRequest } from '../../core/work/due';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
+import { must } from '../db/must';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadProducts, requireHere } from '../fleet/instruments';
 import { loadHouse } from '../methods/houseMethods';
+import { loadSignOffs } from '../plan/signOffs';
 import { programmeRow } from '../programme/programme';
 import { releaseKit, reserveKit } from '../stock/reserve';
 import { dueWorkOf } from '../work/due';
@@ -90,6 +94,17 @@ async function dueRequest(trx: Knex, instrument: Instrument, today: LocalDate): 
   return work && work.kind !== 'inspection' ? benchRequest(work) : {};
 }
 
+/** @throws UserError `not-signed-off` where somebody is kept away from a family until they have learned it */
+async function requireSignedOff(trx: Knex, personId: number, family: Family): Promise<void> {
+  const person = must(await trx('person').where({ id: personId }).first());
+  if ((await loadSignOffs(trx))(person, family) >= LEVEL.supervised) return;
+  throw refused(
+    'not-signed-off',
+    'Not signed off for these yet',
+    `${FAMILY_NAMES[family]}: ${person.name} is not signed off for it. Watch somebody who is; then a coordinator says so under Plan, Who may do what.`,
+  );
+}
+
 /** Opens or joins a job within a change that is under way. @throws UserError as `openJob` */
 export async function openJobIn(
   trx: Knex,
@@ -104,6 +119,7 @@ export async function openJobIn(
     if (request.batch) await trx('job').where({ id: open.id }).update(inBatch);
     return { jobId: open.id, joined: true };
   }
+  await requireSignedOff(trx, acting.personId, instrument.build.family);
   const unknown = request.numbers?.find((n) => !instrument.positions.some((p) => p.number === n));
   if (unknown !== undefined)
     throw refused('no-string', 'No such string', `${instrument.tag} has no string ${unknown}.`);

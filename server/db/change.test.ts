@@ -2,8 +2,11 @@ import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import { acting, smallProgramme } from '../../tests/support/small';
-import { change } from './change';
+import { ROLES } from '../../contract/people';
+import { CHANGES, type ChangeName, mayChange } from '../../contract/permissions';
+import { acting, NOW, smallProgramme } from '../../tests/support/small';
+import { addAvailability, removeAvailability, setAway } from '../plan/availability';
+import { change, insertId } from './change';
 
 let db: Knex;
 let folder: string;
@@ -56,4 +59,40 @@ it('waits while another process writes, and does nothing of a change before it m
   expect(worked).toBe(1);
   expect(await db('place').first()).toMatchObject({ name: 'C' });
   other.close();
+});
+
+it('does what the table gives to a role, and nothing else; whoever has left does nothing', async () => {
+  const { db } = await smallProgramme();
+  const by = new Map<string, number>();
+  for (const role of ROLES)
+    by.set(role, await insertId(db, 'person', { name: `The ${role}`, initials: role.slice(0, 2), role, place_id: 1 }));
+  const nothing = () => Promise.resolve({ result: 'done', entity: 'none', entityId: 0 });
+  let n = 0;
+  for (const name of Object.keys(CHANGES) as ChangeName[])
+    for (const role of ROLES) {
+      n += 1;
+      const as = { personId: by.get(role) as number, now: NOW, key: `walk-${n}-of-all` };
+      const done = await change(db, as, name, {}, nothing).catch((e) => e.type);
+      expect([name, role, done]).toEqual([name, role, mayChange(role, name) ? 'done' : 'not-yours']);
+    }
+  await db('person')
+    .where({ id: by.get('coordinator') as number })
+    .update({ retired_on: '2026-01-01' });
+  const gone = { personId: by.get('coordinator') as number, now: NOW, key: 'walk-gone' };
+  expect(await change(db, gone, 'person.desk', {}, nothing).catch((e) => e.type)).toBe('not-here');
+  await db.destroy();
+});
+
+it('technicians enter their own hours and nobody else’s', async () => {
+  const { db } = await smallProgramme();
+  const hours = { placeId: 1, weekday: 3, minutes: 60, starts: '09:00' };
+  const typeOf = (p: Promise<unknown>) => p.then(() => 'done').catch((e) => e.type);
+  expect(await typeOf(addAvailability(db, acting(2), { ...hours, personId: 1 }))).toBe('not-yours');
+  expect(await typeOf(addAvailability(db, acting(2), { ...hours, personId: 2 }))).toBe('done');
+  expect(await typeOf(addAvailability(db, acting(1), { ...hours, personId: 1 }))).toBe('done');
+  const ids: number[] = await db('availability').orderBy('person_id').pluck('id');
+  expect(await typeOf(removeAvailability(db, acting(2), { id: ids[0] as number }))).toBe('not-yours');
+  expect(await typeOf(removeAvailability(db, acting(1), { id: ids[1] as number }))).toBe('done');
+  expect(await typeOf(setAway(db, acting(2), { personId: 1, on: '2026-03-12', why: 'ill' }))).toBe('not-yours');
+  await db.destroy();
 });

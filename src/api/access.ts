@@ -33,7 +33,9 @@ const cookie = (context: APIContext) =>
   ({ path: '/', httpOnly: true, sameSite: 'lax', secure: isSecure(context) }) as const;
 
 export function keepSession(context: APIContext, token: string, until: number): void {
-  context.cookies.set(SESSION, token, { ...cookie(context), expires: new Date(until) });
+  // In seconds from now: the browser's clock may be another.
+  const maxAge = Math.max(1, Math.round((until - context.locals.now) / 1000));
+  context.cookies.set(SESSION, token, { ...cookie(context), maxAge });
 }
 
 export const dropSession = (context: APIContext): void => context.cookies.delete(SESSION, { path: '/' });

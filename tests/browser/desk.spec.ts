@@ -194,6 +194,7 @@ test('an empty programme starts with a first-run page and takes its first instru
   expect(await axe(page)).toEqual([]);
   await page.getByLabel('Name of the programme').fill('Three Rivers Strings');
   await page.getByLabel('Your name').fill('Mo Arden');
+  await page.getByLabel('A password').fill('three words alike');
   await page.getByLabel('Place with the string shelf').fill('Back room');
   await page.getByLabel('Time zone').selectOption('UTC');
   await page.getByRole('button', { name: 'Start' }).click();

@@ -10,6 +10,7 @@ test('a programme of one’s own orders on paper: nothing answers or comes by it
   await page.goto('/welcome');
   await page.getByLabel('Name of the programme').fill('Three Rivers Strings');
   await page.getByLabel('Your name').fill('Mo Arden');
+  await page.getByLabel('A password').fill('three words alike');
   await page.getByLabel('Place with the string shelf').fill('Back room');
   await page.getByLabel('Time zone').selectOption('UTC');
   await press('Start');

@@ -9,6 +9,7 @@ test('a programme of one’s own: people, places, an instrument, how old its str
   await page.goto('/');
   await page.getByLabel('Name of the programme').fill('Ferry Road Strings');
   await page.getByLabel('Your name').fill('Uma Tell');
+  await page.getByLabel('A password').fill('three words alike');
   await page.getByLabel('Place with the string shelf').fill('Workshop');
   await page.getByLabel('Time zone').selectOption('Europe/Dublin');
   await page.getByRole('button', { name: 'Start' }).click();

@@ -30,6 +30,7 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   await page.goto('/');
   await say(page.getByLabel('Name of the programme'), 'Ferry Road Strings');
   await say(page.getByLabel('Your name'), 'Uma Tell');
+  await say(page.getByLabel('A password'), 'three words alike');
   await say(page.getByLabel('Place with the string shelf'), 'Store');
   await page.getByLabel('Time zone').selectOption('Europe/Dublin');
   await press(button('Start'));
