@@ -155,6 +155,7 @@ export const ROUTES: Record<string, Open> = {
   '/404': 'anybody',
   '/500': 'anybody',
   '/not-yours': 'anybody',
+  '/health': 'anybody',
   '/welcome': 'anybody',
   '/sign-in': 'anybody',
   '/code': 'anybody',

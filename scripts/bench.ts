@@ -45,6 +45,7 @@ import { productPage } from '../server/stock/productPage';
 import { todayAt } from '../server/today/today';
 import { generatedProgramme } from '../tests/reference/plan/generate';
 import { twoThousandJobs } from '../tests/support/manyJobs';
+import { ENTERED_COOKIE, enteredState, enterFolder } from './entered';
 import { hashFiles, root, startServer } from './setup.mjs';
 
 /**
@@ -88,6 +89,21 @@ async function dataFor(name: string, make: (folder: string) => Promise<void>): P
 const quantile = (sorted: number[], q: number): number =>
   sorted[Math.min(sorted.length - 1, Math.floor(q * sorted.length))] ?? 0;
 
+/** Asks as somebody who is signed in. */
+const ask = (url: string, more: RequestInit = {}): Promise<Response> =>
+  fetch(url, { ...more, headers: { cookie: ENTERED_COOKIE, ...(more.headers as Record<string, string>) } });
+
+/** Serves a folder in which a coordinator is signed in. */
+async function startEntered(p: {
+  port: number;
+  host: string;
+  data: string;
+  env?: Record<string, string>;
+}): ReturnType<typeof startServer> {
+  await enterFolder(p.data, Date.now());
+  return startServer(p);
+}
+
 /** Milliseconds to the first byte and to the last, over repeated requests one after the other. */
 async function timePage(url: string, times = 150): Promise<{ first: number[]; whole: number[]; bytes: number }> {
   const first: number[] = [];
@@ -96,7 +112,7 @@ async function timePage(url: string, times = 150): Promise<{ first: number[]; wh
   // The first requests warm the server up and do not count.
   for (let i = 0; i < times + WARM_UP; i++) {
     const started = performance.now();
-    const answer = await fetch(url);
+    const answer = await ask(url);
     const headers = performance.now();
     const body = await answer.arrayBuffer();
     if (!answer.ok) throw new Error(`${url} answered ${answer.status}`);
@@ -146,7 +162,7 @@ async function fleetSql(folder: string): Promise<{ sql: string; bindings: unknow
 
 async function benchData(label: string, folder: string, port: number): Promise<void> {
   const url = `http://127.0.0.1:${port}`;
-  const server = (await startServer({ port, host: '127.0.0.1', data: folder })) as ChildProcess | null;
+  const server = (await startEntered({ port, host: '127.0.0.1', data: folder })) as ChildProcess | null;
   if (!server) throw new Error('The server did not start.');
   try {
     for (const [name, path] of [
@@ -179,7 +195,12 @@ async function benchData(label: string, folder: string, port: number): Promise<v
     const db = await openDatabase(folder);
     const query = await perSecond(() => listFleet(db, FLEET_QUERY, AT));
     await db.destroy();
-    const load = await autocannon({ url: `${url}/api/fleet?place=2&due=horizon`, connections: 4, duration: 6 });
+    const load = await autocannon({
+      url: `${url}/api/fleet?place=2&due=horizon`,
+      connections: 4,
+      duration: 6,
+      headers: { cookie: ENTERED_COOKIE },
+    });
     const http = load.requests.average;
     add(
       `Fleet query at ${label}, through Knex`,
@@ -270,15 +291,15 @@ const CROWD = [
 /** Sixty people who each open a page every few seconds, for half a minute, while one of them changes things. */
 async function benchCrowd(folder: string, port: number): Promise<void> {
   const url = `http://127.0.0.1:${port}`;
-  const server = (await startServer({ port, host: '127.0.0.1', data: folder })) as ChildProcess | null;
+  const server = (await startEntered({ port, host: '127.0.0.1', data: folder })) as ChildProcess | null;
   if (!server) throw new Error('The server did not start.');
   try {
-    for (const page of new Set(CROWD)) for (let n = 0; n < 3; n++) await (await fetch(url + page)).arrayBuffer();
+    for (const page of new Set(CROWD)) for (let n = 0; n < 3; n++) await (await ask(url + page)).arrayBuffer();
     const times = new Map<string, number[]>();
     const chance = seededChance(60);
     const until = performance.now() + 30_000;
     const change = async (path: string, body: object, n: number) => {
-      const answer = await fetch(url + path, {
+      const answer = await ask(url + path, {
         method: 'POST',
         headers: { 'content-type': 'application/json', 'idempotency-key': `bench-${process.pid}-${path}-${n}` },
         body: JSON.stringify(body),
@@ -299,7 +320,7 @@ async function benchCrowd(folder: string, port: number): Promise<void> {
           await new Promise((rest) => setTimeout(rest, 3000 + 6000 * chance()));
           const page = CROWD[Math.floor(chance() * CROWD.length)] as string;
           const started = performance.now();
-          const answer = await fetch(url + page);
+          const answer = await ask(url + page);
           await answer.arrayBuffer();
           if (!answer.ok) throw new Error(`${page} answered ${answer.status}`);
           times.set(page, [...(times.get(page) ?? []), performance.now() - started]);
@@ -329,7 +350,7 @@ async function benchBrowser(label: string, url: string): Promise<void> {
     args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--disable-background-networking'],
   });
   try {
-    const context = await browser.newContext({ baseURL: url });
+    const context = await browser.newContext({ baseURL: url, storageState: enteredState });
     const page = await context.newPage();
     const open = await page.request.post('/api/jobs', {
       data: { tag: 'SK-0301' },
@@ -845,13 +866,13 @@ const AIM_TASK_MS = 50;
 
 /** The longest task of the plan's page while its worker searches two thousand jobs, against doing nothing there. */
 async function benchPlanPage(folder: string): Promise<void> {
-  const server = await startServer({ port: 4803, host: '127.0.0.1', data: folder, env: { ARVICK_NOW: NOW } });
+  const server = await startEntered({ port: 4803, host: '127.0.0.1', data: folder, env: { ARVICK_NOW: NOW } });
   if (!server) throw new Error('The server did not start.');
   const browser = await chromium.launch({
     executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
   });
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, storageState: enteredState });
   await page.goto('http://127.0.0.1:4803/plan');
   await page.locator('[data-ready=true]').waitFor({ timeout: 60_000 });
   await page.evaluate(() => {

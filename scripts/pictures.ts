@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { loadDemo } from '../demo/load';
 import { openDatabase } from '../server/db/connection';
+import { enteredState, enterFolder } from './entered';
 import { ensureBuilt, root, startServer } from './setup.mjs';
 
 /** Takes the pictures of docs/screenshots from the demo data: npm run pictures */
@@ -15,6 +16,7 @@ const data = mkdtempSync(join(tmpdir(), 'arvick-pictures-'));
 const db = await openDatabase(data);
 await loadDemo(db, Date.parse(NOW));
 await db.destroy();
+await enterFolder(data, Date.now());
 const server = (await startServer({ port: 4851, host: '127.0.0.1', data })) as ChildProcess | null;
 if (!server) throw new Error('The server did not start.');
 const browser = await chromium.launch({
@@ -28,6 +30,7 @@ const open = async (colorScheme: 'light' | 'dark', size: { width: number; height
     viewport: size,
     colorScheme,
     locale: 'en-GB',
+    storageState: enteredState,
   });
   return context.newPage();
 };

@@ -1,7 +1,8 @@
 import type { Server } from 'node:http';
 import { endWorkers } from './apart';
 import { now } from './clock';
-import { closeDatabase, database, dataFolder } from './db/connection';
+import { backUp, backUpByNight } from './db/backup';
+import { closeDatabase, database, dataFolder, needsUpdate } from './db/connection';
 import { CannotOpen, lockFolder, prepareFolder } from './db/opening';
 import { tidyByNight } from './db/tidy';
 import { log } from './log';
@@ -64,6 +65,11 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
   }
   takeFolder();
   try {
+    // Before a newer version changes the schema, what was there is kept as it was.
+    if (needsUpdate(dataFolder())) {
+      const { file } = await backUp(dataFolder(), { why: 'before-update', now: now() });
+      log.info({ file }, 'A backup is taken before the update');
+    }
     await database();
   } catch (error) {
     if (error instanceof CannotOpen) leave(EXIT.data, error.message);
@@ -71,6 +77,7 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
   }
   const stopNights = planByNight(await database(), { now });
   const stopTidying = tidyByNight(await database(), dataFolder(), now);
+  const stopBackups = backUpByNight(dataFolder(), now);
 
   process.env.ASTRO_NODE_AUTOSTART = 'disabled';
   process.env.ASTRO_NODE_LOGGING = 'disabled';
@@ -94,6 +101,7 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
     ending = true;
     stopNights();
     stopTidying();
+    stopBackups();
     const closed = new Promise<void>((gone) => server.close(() => gone()));
     server.closeIdleConnections();
     const timer = setTimeout(() => server.closeAllConnections(), DRAIN_MS);

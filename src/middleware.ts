@@ -11,7 +11,7 @@ import { problem } from './api/problem';
 
 let lookedAtOn = '';
 
-const FIRST_RUN = ['/welcome', '/api/welcome', '/api/welcome/bring'];
+const FIRST_RUN = ['/health', '/welcome', '/api/welcome', '/api/welcome/bring'];
 
 export const onRequest = defineMiddleware(async (context, next) => {
   const answer = await answerTo(context, next);

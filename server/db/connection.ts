@@ -91,6 +91,12 @@ export async function madeUpTo(folder: string, schema: string): Promise<void> {
   }
 }
 
+/** Whether there is a programme in a folder that a newer version of the schema is brought to. @throws CannotOpen */
+export function needsUpdate(folder: string): boolean {
+  const { exists, lacks } = lookAt(folder, names);
+  return exists && lacks.length > 0;
+}
+
 /**
  * Opens the database in `folder`, making it and bringing its schema up to date as needed.
  * @throws CannotOpen in words, when it cannot be opened, is damaged, of a newer version, or has no room

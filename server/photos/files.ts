@@ -51,6 +51,10 @@ export async function keepFile(data: string, picture: Buffer): Promise<string> {
   return hash;
 }
 
+/** Where the files of pictures are, whether they are there or not. */
+export const filesOf = (data: string, hashes: readonly string[]): string[] =>
+  hashes.filter((h) => HASH.test(h)).map((h) => fileOf(data, h));
+
 /** The bytes of a picture; null when there is none of that name. */
 export async function readPicture(hash: string, data = dataFolder()): Promise<Buffer | null> {
   if (!HASH.test(hash)) return null;

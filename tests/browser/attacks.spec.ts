@@ -5,10 +5,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import Database from 'better-sqlite3';
 import type { Family } from '../../core/instruments/build';
+import { ENTERED_COOKIE } from '../../scripts/entered';
 import { root } from '../../scripts/setup.mjs';
 import { openDatabase } from '../../server/db/connection';
 import { must } from '../../server/db/must';
-import { type App, expect, FROZEN, serve, TEMPLATE, test } from './app';
+import { type App, ask, expect, FROZEN, serve, TEMPLATE, test } from './app';
 
 // What one request, one file or one bad start may do to the house. No page is looked at here: only what answers.
 let app: App;
@@ -25,7 +26,11 @@ interface Answered {
 async function send(path: string, body: unknown, url = app.url): Promise<Answered> {
   const answer = await fetch(`${url}/api${path}`, {
     method: 'POST',
-    headers: { 'content-type': 'application/json', 'idempotency-key': `attack-key-${++keys}` },
+    headers: {
+      cookie: ENTERED_COOKIE,
+      'content-type': 'application/json',
+      'idempotency-key': `attack-key-${++keys}`,
+    },
     body: typeof body === 'string' ? body : JSON.stringify(body),
   });
   return { status: answer.status, json: await answer.json().catch(() => ({ detail: 'no JSON' })) };
@@ -55,7 +60,7 @@ test('a loan without end, entered now or long ago, stops nothing', async () => {
   });
   await db.destroy();
   for (const page of ['/plan', '/', '/plan/people', '/instruments/SK-0101', '/stock'])
-    expect((await fetch(app.url + page)).status, page).toBe(200);
+    expect((await ask(app.url + page)).status, page).toBe(200);
 });
 
 test('calendars that never end, or hold more than can be, are read in words and in time, and nothing else waits', async () => {
@@ -64,7 +69,7 @@ test('calendars that never end, or hold more than can be, are read in words and 
   const never = draft(calendar(['DTSTART:20200101T100000', 'RRULE:FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30', 'SUMMARY:x']));
   const second = draft(calendar(['DTSTART:20200101T100000', 'RRULE:FREQ=SECONDLY', 'SUMMARY:SK-0101 ticks']));
   // While they are read the others are answered.
-  expect((await fetch(`${app.url}/fleet`)).status).toBe(200);
+  expect((await ask(`${app.url}/fleet`)).status).toBe(200);
   expect((await never).json).toMatchObject({ busy: [], leftOut: [] });
   expect((await second).json).toMatchObject({
     leftOut: [{ summary: 'SK-0101 ticks', why: 'it repeats every second' }],
@@ -86,7 +91,7 @@ test('a search is one at a time, a body has a limit, and what is no request is t
   await new Promise((done) => setTimeout(done, 300));
   const others = await Promise.all([send('/plan/propose', {}), send('/plan/propose', {})]);
   expect(others.map((a) => a.json.type)).toEqual(['arvick:planning-already', 'arvick:planning-already']);
-  expect((await fetch(`${app.url}/`)).status).toBe(200);
+  expect((await ask(`${app.url}/`)).status).toBe(200);
   expect(await send('/plan/request', 'x'.repeat(1_200_000))).toMatchObject({ status: 413 });
   for (const body of ['', '{', 'null', '[]', '7', '"x"']) expect((await send('/plan/request', body)).status).toBe(400);
   expect((await send('/plan/constructor', {})).status).toBe(404);
@@ -308,7 +313,7 @@ test('what cannot be is refused: another family’s set, a set of sets, half of 
   expect((await send('/instruments', { ...added, tag: 'ab-1' })).status).toBe(200);
   expect(await send('/instruments', { ...added, tag: 'AB-1' })).toMatchObject({ json: { type: 'arvick:tag-taken' } });
   for (const tag of ['ab-1', 'AB-1', 'Ab-1']) {
-    const page = await fetch(`${app.url}/instruments/${tag}`);
+    const page = await ask(`${app.url}/instruments/${tag}`);
     expect(await page.text()).toContain('>ab-1<');
   }
 });
@@ -320,7 +325,7 @@ test('a change waits while another program writes, and says so when that takes t
   const waiting = ask('while it waits');
   await new Promise((done) => setTimeout(done, 700));
   // Reading goes on meanwhile.
-  expect((await fetch(`${app.url}/fleet`)).status).toBe(200);
+  expect((await ask(`${app.url}/fleet`)).status).toBe(200);
   other.exec('rollback');
   expect((await waiting).status).toBe(200);
   other.exec('begin immediate');
@@ -474,7 +479,7 @@ test('on a full disk people can still read, and are told that nothing was kept; 
   const url = `http://127.0.0.1:${port}`;
   await expect.poll(() => answers(url), { timeout: 60_000 }).toBe(true);
   for (const page of ['/', '/fleet', '/instruments/SK-0101', '/plan', '/stock']) {
-    const answer = await fetch(url + page);
+    const answer = await ask(url + page);
     expect(answer.status, page).toBe(200);
     expect(await answer.text()).toContain('Skerrow Sound');
   }

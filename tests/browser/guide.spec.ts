@@ -209,6 +209,13 @@ test('a sheet of labels, an order form, and a new laptop: everything taken along
   });
   await expect(other.locator('#told')).toContainText('cut short');
   await other.locator('#file').setInputFiles(file);
+  // Passwords are not taken along: the first coordinator chooses one by the code that is told.
+  await expect(other.locator('#told')).toContainText(/chooses a password with this code: [0-9A-Z-]{14}/);
+  const code = /code: ([0-9A-Z-]{14})/.exec(await other.locator('#told').innerText())?.[1] ?? '';
+  await other.getByRole('link', { name: 'Go on' }).click();
+  await other.getByLabel('The code you were given').fill(code);
+  await other.getByLabel('Your new password').fill('three words alike');
+  await other.getByRole('button', { name: 'Choose it and sign in' }).click();
   await other.waitForURL(`${fresh.url}/`);
   await expect(other.getByText('Skerrow Sound Music Service').first()).toBeVisible();
   execFileSync('npm', ['run', '-s', 'export', '--', there], {

@@ -19,6 +19,6 @@ export default async function makeTemplate(): Promise<() => void> {
   // They act as one who may do everything; what others may is a test of its own.
   await db('person').where({ id: 1 }).update({ role: 'coordinator' });
   await db.destroy();
-  await enterFolder(TEMPLATE, 1, Date.parse(FROZEN));
+  await enterFolder(TEMPLATE, Date.parse(FROZEN));
   return tidy;
 }

@@ -122,9 +122,18 @@ test('a plan is found, stopped, proven, moved by keyboard and by dragging, refus
   const today = page.getByRole('region', { name: 'Planned here today' });
   await today.getByRole('button', { name: 'Open this session' }).click();
   await page.waitForURL(/\/bench\//);
-  const feed = await page.request.get('/plan/1.ics');
+  // An address for a calendar program, until it is ended; it asks for nobody's password.
+  await page.goto('/plan/people');
+  const make = page.getByRole('form', { name: 'Make a calendar address', exact: true });
+  await make.getByRole('button').click();
+  const address = page.getByRole('link', { name: /\/feeds\/[\w-]{43}\.ics$/ });
+  const href = (await address.getAttribute('href')) ?? '';
+  const feed = await page.request.get(href, { headers: { cookie: '' } });
   expect(feed.headers()['content-type']).toContain('text/calendar');
   expect(await feed.text()).toMatch(/BEGIN:VEVENT[\s\S]*LOCATION:/);
+  await page.getByRole('button', { name: /^End the address of/ }).click();
+  await expect(address).toHaveCount(0);
+  expect((await page.request.get(href)).status()).toBe(404);
 });
 
 test('sessions are split and merged, what-ifs stand side by side, a month at a glance, weights are kept', async ({

@@ -133,7 +133,7 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   expect(sheet).not.toContain('Back to the plan');
 
   // A job of this week, to its end.
-  const { tag } = (await (await fetch(`${app.url}/api/fleet?sort=due&limit=200`)).json()).rows.find(
+  const { tag } = (await (await page.request.get('/api/fleet?sort=due&limit=200')).json()).rows.find(
     (r: { dueBy: string; name: string }) => r.dueBy !== 'unknown-age' && r.name === 'Steel-string acoustic',
   );
   await page.goto(`/instruments/${tag}`);
