@@ -28,7 +28,7 @@ export const ChangePasswordShape = z.object({ current: z.string().min(1).max(200
 export const SetPinShape = z.object({ password: z.string().min(1).max(200), pin: z.union([Pin, z.literal('')]) });
 export const EndSessionShape = z.object({ sessionId: z.union([z.literal('others'), num(z.int())]) });
 export const GiveCodeShape = z.object({ personId: num(z.int()) });
-export const CloseAccountShape = GiveCodeShape;
+
 export const EnrolShape = z.object({ name: z.string().trim().min(2).max(60) });
 export const EndDeviceShape = z.object({ deviceId: num(z.int()) });
 export const FeedShape = z

@@ -78,6 +78,7 @@ export async function sessionOf(db: Knex, token: string | undefined, now: number
   if (row.token_hash === hash && row.rotated_at + ROTATE_MS <= now) {
     const fresh = newToken();
     // Of two requests at once one replaces it; the other goes on with the old one for a moment.
+    // Where nothing can be written the old one goes on.
     const replaced = await db('session')
       .where({ id: row.id, token_hash: hash })
       .update({
@@ -86,9 +87,14 @@ export async function sessionOf(db: Knex, token: string | undefined, now: number
         before_until: now + CROSSING_MS,
         rotated_at: now,
         seen_at: now,
-      });
+      })
+      .catch(() => 0);
     if (replaced) session.token = fresh;
-  } else if (row.seen_at + SEEN_MS <= now) await db('session').where({ id: row.id }).update({ seen_at: now });
+  } else if (row.seen_at + SEEN_MS <= now)
+    await db('session')
+      .where({ id: row.id })
+      .update({ seen_at: now })
+      .catch(() => 0);
   return session;
 }
 

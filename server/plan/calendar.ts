@@ -53,7 +53,8 @@ async function readApart(p: CalendarPart): Promise<CalendarReading & { until: Lo
   for (const days of CALENDAR_DAYS) {
     const until = addDays(p.today, days);
     try {
-      return { ...(await readUntil(p, until)), until };
+      const reading = await readUntil(p, until);
+      if (!reading.tooFar || days === CALENDAR_DAYS.at(-1)) return { ...reading, until };
     } catch (error) {
       if (!(error instanceof UserError) || error.type !== 'too-much') throw error;
       tooMuch = error;

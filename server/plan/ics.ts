@@ -23,6 +23,8 @@ export interface CalendarReading {
   occurrences: Occurrence[];
   /** Events left out, each with the reason. */
   leftOut: { summary: string; why: string }[];
+  /** Something was left out that could be read in fewer days. */
+  tooFar: boolean;
 }
 
 /** More entries than this of one file are a mistake in it, or too much for one go. */
@@ -149,7 +151,7 @@ export function readCalendar(
   const midnight = (day: LocalDate) => usual.instant(Date.parse(`${day}T00:00:00Z`));
   const window = { from: midnight(p.from), until: midnight(addDays(p.until, 1)) };
 
-  const reading: CalendarReading = { occurrences: [], leftOut: [] };
+  const reading: CalendarReading = { occurrences: [], leftOut: [], tooFar: false };
   const keep = (o: Occurrence): void => {
     if (o.start >= window.until || Math.max(o.end, o.start + 1) <= window.from) return;
     if (reading.occurrences.length >= MOST_OCCURRENCES)
@@ -172,6 +174,7 @@ export function readCalendar(
     } catch (error) {
       if (!(error instanceof NotUnderstood)) throw error;
       reading.leftOut.push({ summary, why: error.message });
+      reading.tooFar ||= error.tooFar;
     }
   }
   reading.occurrences.sort((a, b) => a.start - b.start || (a.uid < b.uid ? -1 : 1));
@@ -179,7 +182,14 @@ export function readCalendar(
 }
 
 /** An event that is well-formed and cannot be taken over. */
-class NotUnderstood extends Error {}
+class NotUnderstood extends Error {
+  constructor(
+    says: string,
+    readonly tooFar = false,
+  ) {
+    super(says);
+  }
+}
 
 const uidOf = (component: Component): string => String(component.getFirstPropertyValue('uid') ?? '');
 
@@ -338,6 +348,6 @@ function byRule(rule: InstanceType<typeof ICAL.Recur>, frame: Frame, days: { fro
       .between(at(Math.max(days.from, frame.wall)), at(days.until), true)
       .map((time) => time.epochMilliseconds);
   } catch {
-    throw new NotUnderstood(`its rule for repeating cannot be followed (${rule.toString().slice(0, 100)})`);
+    throw new NotUnderstood(`its rule for repeating cannot be followed (${rule.toString().slice(0, 100)})`, true);
   }
 }

@@ -320,9 +320,9 @@ test('what cannot be is refused: another family’s set, a set of sets, half of 
 
 test('a change waits while another program writes, and says so when that takes too long', async () => {
   const other = new Database(join(app.data, 'arvick.sqlite'));
-  const ask = (why: string) => send('/plan/request', { tag: 'SK-0103', kind: 'service', dueOn: '2026-12-20', why });
+  const request = (why: string) => send('/plan/request', { tag: 'SK-0103', kind: 'service', dueOn: '2026-12-20', why });
   other.exec('begin immediate');
-  const waiting = ask('while it waits');
+  const waiting = request('while it waits');
   await new Promise((done) => setTimeout(done, 700));
   // Reading goes on meanwhile.
   expect((await ask(`${app.url}/fleet`)).status).toBe(200);

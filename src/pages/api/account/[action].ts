@@ -1,6 +1,5 @@
 import {
   ChangePasswordShape,
-  CloseAccountShape,
   EndDeviceShape,
   EndFeedShape,
   EndSessionShape,
@@ -37,7 +36,7 @@ export const POST = actions({
     endOwnSession(locals.db, by, { ...body, current: locals.session.id }),
   ),
   code: action(GiveCodeShape, (by, body, { locals }) => giveCode(locals.db, by, body)),
-  close: action(CloseAccountShape, (by, body, { locals }) => closeAccount(locals.db, by, body)),
+  close: action(GiveCodeShape, (by, body, { locals }) => closeAccount(locals.db, by, body)),
   enrol: action(EnrolShape, async (by, body, context) => {
     const { deviceId, token } = await enrolDevice(context.locals.db, by, body);
     // A repeat whose first answer was lost has no token to give: the device is ended and enrolled anew.
