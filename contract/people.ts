@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { FAMILIES } from '../core/instruments/build';
-import { DAY_STYLES, isCurrency, LENGTHS } from '../core/manner';
+import { DAY_STYLES, GAUGES, isCurrency, LENGTHS } from '../core/manner';
 import { LEADS } from '../core/procedures/led';
 import { CLIMATES, PLAYERS } from '../core/wear/exposure';
 import { Password } from './access';
@@ -45,6 +45,7 @@ export const ProgrammeShape = z
     dayStyle: z.enum(DAY_STYLES).optional(),
     weekStarts: num(z.union([z.literal(1), z.literal(6), z.literal(7)])).optional(),
     lengths: z.enum(LENGTHS).optional(),
+    gauges: z.enum(GAUGES).optional(),
     dayFrom: Clock.optional(),
     dayTo: Clock.optional(),
     expectedVersion: Version,

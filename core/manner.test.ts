@@ -4,9 +4,11 @@ import { sayDay, sayWeekday, weekdayOf, weekOf } from './dates';
 import {
   DAY_STYLES,
   daysIntoWeek,
+  GAUGES,
   LENGTHS,
   mannerOf,
   mannerText,
+  sayGauge,
   sayMoney,
   USUAL_MANNER,
   weekOrder,
@@ -23,6 +25,7 @@ const manners = fc.record({
   days: fc.constantFrom(...DAY_STYLES),
   weekStarts: fc.constantFrom(1, 6, 7),
   lengths: fc.constantFrom(...LENGTHS),
+  gauges: fc.constantFrom(...GAUGES),
 });
 
 it('goes through the root of a page and back; what cannot be read in it is as usual', () => {
@@ -33,10 +36,10 @@ it('goes through the root of a page and back; what cannot be read in it is as us
   );
   fc.assert(
     fc.property(fc.string(), (text) => {
-      expect(mannerText(mannerOf(text)).split('/')).toHaveLength(4);
+      expect(mannerText(mannerOf(text)).split('/')).toHaveLength(5);
     }),
   );
-  expect(mannerOf('ZZZ/sideways/9/ell')).toEqual(USUAL_MANNER);
+  expect(mannerOf('ZZZ/sideways/9/ell/wire')).toEqual(USUAL_MANNER);
 });
 
 it('days, money and lengths are written as the programme does', () => {
@@ -45,7 +48,7 @@ it('days, money and lengths are written as the programme does', () => {
     'Fri 18 Dec',
     '12.50',
   ]);
-  writeIn({ currency: 'EUR', days: 'month-first', weekStarts: 7, lengths: 'in' });
+  writeIn({ currency: 'EUR', days: 'month-first', weekStarts: 7, lengths: 'in', gauges: 'mm' });
   expect([sayDay('2028-12-18', '2026-11-24'), sayWeekday('2026-12-18'), sayMoney(1250)]).toEqual([
     'Dec 18, 2028',
     'Fri Dec 18',
@@ -54,6 +57,9 @@ it('days, money and lengths are written as the programme does', () => {
   // 25.4 mm to the inch, by definition (NIST SP 811).
   expect(sayQuantity({ ...plain, value: 38.1, unit: 'mm', digits: 0 })).toBe('38 mm (1 1/2 in)');
   expect(sayQuantity({ ...plain, value: 12.7, to: 19.05, unit: 'mm', digits: 0 })).toBe('13 to 19 mm (1/2 to 3/4 in)');
+  expect(sayGauge(0.8128)).toBe('0.81 mm');
+  writeIn(USUAL_MANNER);
+  expect([sayGauge(0.8128), sayGauge(0.2286)]).toEqual(['.032', '.009']);
   expect(sayQuantity({ ...plain, value: 3, unit: 'turns', digits: 1 })).toBe('3.0 turns');
 });
 

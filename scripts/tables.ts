@@ -34,6 +34,7 @@ const ONE_OF: Record<string, string> = {
   'product.family': 'Family',
   'product.kind': "'single' | 'set' | 'hybrid' | 'consumable'",
   'programme.day_style': "Manner['days']",
+  'programme.gauges': "Manner['gauges']",
   'programme.lengths': "Manner['lengths']",
   'purchase_order.status': "'draft' | 'sent' | 'confirmed' | 'part' | 'received' | 'closed' | 'cancelled'",
   'report.kind': "OpenReport['kind']",

@@ -542,6 +542,7 @@ interface Rows {
     day_style: Manner['days'];
     week_starts: number;
     lengths: Manner['lengths'];
+    gauges: Manner['gauges'];
     day_from: string;
     day_to: string;
   };

@@ -302,6 +302,7 @@ export async function editProgramme(db: Knex, acting: Acting, p: ProgrammeSettin
       day_style: p.dayStyle ?? before.day_style,
       week_starts: p.weekStarts ?? before.week_starts,
       lengths: p.lengths ?? before.lengths,
+      gauges: p.gauges ?? before.gauges,
       day_from: p.dayFrom ?? before.day_from,
       day_to: p.dayTo ?? before.day_to,
       version,

@@ -39,7 +39,13 @@ export async function loadProgramme(db: Knex): Promise<Programme | null> {
         timeZone: row.time_zone,
         a4Hz: row.a4_hz,
         isDemo: Boolean(row.is_demo),
-        manner: { currency: row.currency, days: row.day_style, weekStarts: row.week_starts, lengths: row.lengths },
+        manner: {
+          currency: row.currency,
+          days: row.day_style,
+          weekStarts: row.week_starts,
+          lengths: row.lengths,
+          gauges: row.gauges,
+        },
         day: { from: row.day_from, to: row.day_to },
       }
     : null;

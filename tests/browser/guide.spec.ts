@@ -147,6 +147,10 @@ test('a wrong record is undone; something is wrong and is at the repairer’s un
   await expect(page.getByText('Slacken all strings evenly')).toBeVisible();
   await page.goto('/instruments/SK-0103');
   await page.getByRole('link', { name: 'Note, or say who looked' }).first().click();
+  await page.waitForURL('**/faults/cases/*');
+  // The note that goes along with it, on paper.
+  const referral = await pdfText(await page.pdf({ format: 'Letter' }));
+  for (const says of ['SK-0103', 'at the lower rib', 'Looked at by:']) expect(referral).toContain(says);
   await saved(page, () => page.getByRole('button', { name: 'It has gone to a qualified repairer' }).click());
   await expect(page.getByText(/With a qualified repairer since 24 Nov/)).toBeVisible();
   expect(await axe(page)).toEqual([]);
@@ -289,12 +293,15 @@ test('how money, days and lengths are written is set once and holds everywhere; 
   await settings.locator('[name=dayStyle]').selectOption('Nov 24');
   await settings.locator('[name=weekStarts]').selectOption('Sunday');
   await settings.locator('[name=lengths]').selectOption('in');
+  await settings.locator('[name=gauges]').selectOption('mm');
   await saved(page, () => settings.getByRole('button', { name: 'Save the settings' }).click());
   // The island says the same as the page it came with.
   await page.goto('/fleet');
   await expect(page.getByRole('cell', { name: 'May 19' }).first()).toBeVisible();
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   await expect(page.getByRole('cell', { name: 'May 19' }).first()).toBeVisible();
+  await page.goto('/instruments/SK-0104');
+  await expect(page.getByRole('cell', { name: /^0\.\d\d mm$/ }).first()).toBeVisible();
   await page.goto('/stock/orders');
   await expect(page.getByText(/\d+\.\d\d EUR in \d+ orders?/)).toBeVisible();
   // An amount in a field is one that can be sent again.

@@ -8,6 +8,7 @@ export default {
       t.string('day_style').notNullable().defaultTo('day-first');
       t.integer('week_starts').notNullable().defaultTo(1);
       t.string('lengths').notNullable().defaultTo('mm');
+      t.string('gauges').notNullable().defaultTo('thou');
       t.string('day_from').notNullable().defaultTo('09:00');
       t.string('day_to').notNullable().defaultTo('17:00');
     });
@@ -33,7 +34,7 @@ export default {
     await db.schema.dropTable('class_instrument');
     await db.schema.dropTable('class');
     await db.schema.alterTable('programme', (t) =>
-      t.dropColumns('currency', 'day_style', 'week_starts', 'lengths', 'day_from', 'day_to'),
+      t.dropColumns('currency', 'day_style', 'week_starts', 'lengths', 'gauges', 'day_from', 'day_to'),
     );
   },
 } satisfies Knex.Migration;

@@ -1,7 +1,7 @@
 import { Check } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { FinishEntry } from '../../../contract/bench';
-import { thouOf } from '../../../core/strings/tension';
+import { sayGauge } from '../../../core/manner';
 import { plainEntries } from '../../../core/work/entries';
 import type { FinishPreview } from '../../../server/bench/finish';
 import { post } from '../../ui/post';
@@ -12,7 +12,7 @@ import type { Device } from './device';
 /** The gauge of a string as envelopes print it, in thousandths of an inch. */
 const gaugeOf = (bench: BenchProps, productId: number | null): string => {
   const product = bench.choices.find((c) => c.id === productId);
-  return product ? `.${String(Math.round(thouOf(product.gaugeMm))).padStart(3, '0')}` : '';
+  return product ? sayGauge(product.gaugeMm) : '';
 };
 
 export function Kit({

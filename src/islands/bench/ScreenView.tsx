@@ -1,11 +1,11 @@
 import { useEffect, useRef } from 'react';
+import { sayGauge } from '../../../core/manner';
 import { cautionsAt, numbersOf, type Said, type Screen, whoseWords, wordsOf } from '../../../core/procedures/led';
 import { isLocking } from '../../../core/procedures/numbers';
 import { CAUTIONS } from '../../../core/procedures/reference';
 import { type Check, type Method, PHASE_NAMES, type Step } from '../../../core/procedures/types';
 import { turnsOver } from '../../../core/procedures/winds';
 import { countWord, postWord, sayList, sayQuantity } from '../../../core/procedures/words';
-import { thouOf } from '../../../core/strings/tension';
 import { tightens } from '../../../core/winding/post';
 import type { BenchPosition, BenchView } from '../../../server/bench/page';
 import { PostDrawing } from '../../components/drawings/PostDrawing';
@@ -247,7 +247,7 @@ function StringRows({ screen, bench, ticked, tick }: Props & { screen: Screen })
                 <th scope="row" className="px-3 tag font-bold">
                   {position.note}
                 </th>
-                <td className="px-3 tag">{product ? gauge(product.gaugeMm) : ''}</td>
+                <td className="px-3 tag">{product ? sayGauge(product.gaugeMm) : ''}</td>
                 {rows.map((name) => {
                   const q = quantity(name);
                   return (
@@ -275,7 +275,6 @@ function StringRows({ screen, bench, ticked, tick }: Props & { screen: Screen })
 }
 
 /** Gauges as they stand on envelopes: thousandths of an inch. */
-const gauge = (mm: number): string => `.${String(Math.round(thouOf(mm))).padStart(3, '0')}`;
 
 function Tick({ done, now, name, tick }: { done: boolean; now: boolean; name: string; tick: () => void }) {
   return (
