@@ -281,5 +281,5 @@ export const ROUTES: Record<string, Open> = {
 /** Whether somebody of a role may open a route; nobody may open one that the table does not know. */
 export const mayOpen = (role: Role | null, route: string): boolean => {
   const open = ROUTES[route];
-  return open === 'anybody' || (role !== null && open !== undefined && open.includes(role));
+  return open === 'anybody' || (role !== null && open?.includes(role) === true);
 };

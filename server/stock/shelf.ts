@@ -143,30 +143,45 @@ export async function writeMove(trx: Knex, move: NewMove, context: MoveContext):
   return Math.abs(value);
 }
 
+/** Moves that only change where or as what strings lie. */
+const WITHIN = ['open-set', 'from-set', 'halve', 'from-whole', 'transfer'];
+
 /**
  * Answers moves by moves the other way round, value and all; the last first.
  * @throws what `usedSince` makes, when what a move brought is not there any more
  */
 export async function reverseMoves(
   trx: Knex,
-  moves: readonly { id: number; lot_id: number; place_id: number; quantity: number; value_cents: number }[],
+  moves: readonly {
+    id: number;
+    kind: string;
+    lot_id: number;
+    place_id: number;
+    quantity: number;
+    value_cents: number;
+  }[],
   context: MoveContext,
   usedSince: () => Error,
 ): Promise<void> {
+  // What is taken out again takes its share of what lies there by then, which may be a hundredth more or less than it
+  // brought: what it came from gets back as much as was taken, so that no money is made or lost.
+  let more = 0;
   for (const move of moves) {
+    const inner = WITHIN.includes(move.kind);
     try {
-      await writeMove(
+      const moved = await writeMove(
         trx,
         {
           lotId: move.lot_id,
           placeId: move.place_id,
           kind: 'return',
           quantity: -move.quantity,
-          brings: -move.value_cents,
+          brings: inner ? Math.max(0, -move.value_cents + more) : -move.value_cents,
           reversesId: move.id,
         },
         context,
       );
+      if (inner) more += move.quantity > 0 ? moved - move.value_cents : -move.value_cents - moved;
     } catch (error) {
       throw error instanceof NegativeStockError ? usedSince() : error;
     }
