@@ -4,7 +4,7 @@ import { SMALL_PARTS } from '../core/parts/smallParts';
 import type { Said } from '../core/procedures/answers';
 import { MISTAKES, type MistakeId } from '../core/procedures/reference';
 import { FATES, JOB_KINDS } from '../core/procedures/types';
-import { Day, Ids, num } from './basics';
+import { Day, Id, Ids, num } from './basics';
 import { MethodShape } from './methods';
 
 const Text = z.string().max(1000);
@@ -171,6 +171,14 @@ export const WrongShape = z.object({
   text: z.string().trim().max(500).default(''),
 });
 export type SaidWrong = z.output<typeof WrongShape>;
+
+/** The same by the code on a label; a form sends several strings as several fields. */
+export const LabelWrongShape = WrongShape.omit({ tag: true }).extend({
+  who: z.string().trim().max(60, 'A name or a class, at most 60 signs').default(''),
+  key: z.string().min(8).max(120),
+});
+export const TakeWordShape = z.object({ id: Id, expectedVersion: num(z.int()) });
+export const EndLabelShape = z.object({ tag: z.string().min(1).max(60) });
 
 /** What was handed on has been looked at by somebody who does this for a living. */
 export const CloseCaseShape = z.object({

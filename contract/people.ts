@@ -54,6 +54,35 @@ export const ProgrammeShape = z
     (p) => p.dayFrom === undefined || p.dayTo === undefined || p.dayFrom < p.dayTo,
     'The working day ends before it begins.',
   );
+/** An address that other devices reach: whole, of the web, and not of the machine itself. */
+const Address = z
+  .string()
+  .trim()
+  .max(120)
+  .transform((text) => text.replace(/\/+$/, ''))
+  .refine((text) => {
+    if (text === '') return true;
+    if (!URL.canParse(text)) return false;
+    const { protocol, hostname, pathname, search, hash, username } = new URL(text);
+    return (
+      (protocol === 'https:' || protocol === 'http:') &&
+      pathname === '/' &&
+      !(search || hash || username) &&
+      !/^(localhost|127\.|0\.0\.0\.0$|\[::1?\]$)|\.localhost$/.test(hostname)
+    );
+  }, 'The address is one that phones reach, such as https://strings.school.example: not localhost, and no path.');
+const Tick = z.preprocess((v) => v === true || v === 'on' || v === 'true', z.boolean());
+export const PERFORMANCE = ['own', 'coordinator', 'desk'] as const;
+export const TrustShape = z
+  .object({
+    address: Address,
+    byLabel: Tick,
+    performance: z.enum(PERFORMANCE),
+    saidDays: num(z.int().min(7, 'At least a week').max(3650)),
+    expectedVersion: Version,
+  })
+  .refine((p) => !p.byLabel || p.address !== '', 'Codes on labels need the address that they lead to.');
+export type TrustSettings = z.output<typeof TrustShape>;
 export type NewPerson = z.output<typeof PersonShape>;
 export type NewPlace = z.output<typeof PlaceShape>;
 export type ProgrammeSettings = z.output<typeof ProgrammeShape>;

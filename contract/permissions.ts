@@ -27,6 +27,8 @@ export const CHANGES = {
   'account.session-end': everybody,
   'report.add': everybody,
   'wrong.said': everybody,
+  // By the code on a label, without signing in: it changes nothing until somebody of the programme has taken it up.
+  'label.said': {},
 
   // The bench: what helpers are signed off for stands in the ladder, and is asked where a job is opened.
   'job.open': helper,
@@ -46,6 +48,10 @@ export const CHANGES = {
   'stock.transfer': helper,
   'stock.open': helper,
   'stock.halve': helper,
+
+  'label.taken': helper,
+  'label.nothing': technician,
+  'label.end': technician,
 
   'job.undo': technician,
   'record.past': technician,
@@ -131,11 +137,17 @@ export const CHANGES = {
   'place.retire': coordinator,
   'plan.weights': coordinator,
   'programme.edit': coordinator,
+  'programme.trust': coordinator,
+  'subject.erase': coordinator,
+  'backup.take': coordinator,
   'sign-off.set': coordinator,
   'travel.set': coordinator,
 } satisfies Record<string, Rule>;
 
 export type ChangeName = keyof typeof CHANGES;
+
+/** What whoever stands before an instrument may do by the code on its label. */
+export const isByLabel = (name: ChangeName): boolean => name === 'label.said';
 
 /** Whether somebody of a role may change this at all, their own or anybody's. */
 export const mayChange = (role: Role, name: ChangeName): May | null => (CHANGES[name] as Rule)[role] ?? null;
@@ -164,12 +176,14 @@ export const ROUTES: Record<string, Open> = {
   '/api/sign/[action]': 'anybody',
   // By an address that nobody can guess.
   '/feeds/[token].ics': 'anybody',
+  '/r/[token]': 'anybody',
 
   '/': ALL,
   '/me': ALL,
   '/fleet': ALL,
   '/jump': ALL,
   '/report': ALL,
+  '/teaching': ALL,
   '/instruments/[tag]': ALL,
   '/instruments/[tag]/note': ALL,
   '/photos/[hash]': ALL,
@@ -180,7 +194,6 @@ export const ROUTES: Record<string, Open> = {
   '/api/people/horizon': ALL,
   '/api/people/lead': ALL,
   '/api/people/me': ALL,
-  '/api/reports': ALL,
 
   '/bench/[id]': BENCH,
   '/bench/batch/[id]': BENCH,
@@ -199,6 +212,7 @@ export const ROUTES: Record<string, Open> = {
   '/stock/kit': BENCH,
   '/stock/products/[id]': BENCH,
   '/api/batches': BENCH,
+  '/api/labels/[action]': BENCH,
   '/api/faults': BENCH,
   '/api/instruments/[tag]/facts': BENCH,
   '/api/jobs': BENCH,
@@ -270,6 +284,7 @@ export const ROUTES: Record<string, Open> = {
   '/api/intake/[id]/[action]': OFFICE,
   '/api/plan/calendar-draft': OFFICE,
   '/api/programme': OFFICE,
+  '/api/programme/[action]': OFFICE,
   '/api/programme/people': OFFICE,
   '/api/programme/people/[id]/edit': OFFICE,
   '/api/programme/people/[id]/retire': OFFICE,

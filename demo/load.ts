@@ -8,6 +8,8 @@ import { instantOf, localDate } from '../server/clock';
 import type { Acting } from '../server/db/change';
 import { must } from '../server/db/must';
 import { UserError } from '../server/errors';
+import { labelAddresses, sayByLabel } from '../server/faults/byLabel';
+import { sayWrong } from '../server/faults/wrong';
 import { addInstrument } from '../server/fleet/add';
 import { setClimate } from '../server/fleet/exposure';
 import { loadInstrument } from '../server/fleet/instruments';
@@ -15,8 +17,10 @@ import { reportTrouble } from '../server/fleet/report';
 import { refreshInstrument } from '../server/fleet/state';
 import { addAvailability, setBenchSpace, setTravel } from '../server/plan/availability';
 import { setBusy } from '../server/plan/busy';
+import { addClass } from '../server/plan/classes';
 import { addHoliday } from '../server/plan/holidays';
 import { setSignOff } from '../server/plan/signOffs';
+import { editTrust } from '../server/programme/manage';
 import { loadPeople, loadPlaces, startProgramme } from '../server/programme/programme';
 import { addConsumable, addHybrid, setSubstitutes } from '../server/stock/catalogue';
 import { receive, transfer } from '../server/stock/moves';
@@ -162,6 +166,7 @@ export async function loadDemo(database: Knex, now: number): Promise<void> {
     await addSuppliers(w);
     await stockTheShelf(w);
     await fillTheStore(w);
+    await addClassrooms(w);
     await addReports(w);
     await addPeoplesWeeks(w);
     for (const i of fleet)
@@ -498,16 +503,59 @@ async function addReports(w: World): Promise<void> {
     text: string,
   ) => reportTrouble(w.db, actingAs(w, who, addDays(w.today, -daysAgo), hour), { tag, kind, numbers, text });
   await report('Jo Kestrin', 1, 14, 'SK-0452', 'broken', [2], 'The B broke in class, nobody hurt.');
-  await report(
-    'Rikard Ost',
-    0,
-    8,
-    'SK-0185',
-    'slack',
-    [],
-    'All four strings slack this morning. Laid flat, nothing tightened.',
-  );
+  await sayWrong(w.db, actingAs(w, 'Rikard Ost', w.today, 8), {
+    tag: 'SK-0185',
+    wrong: 'slack',
+    numbers: [],
+    text: 'All four, this morning. Laid flat, nothing tightened.',
+  });
   await report('Ida Marr', 1, 11, 'SK-0236', 'dull', [], 'Sounds dull beside the others.');
   await report('Jo Kestrin', 4, 10, 'SK-0331', 'broken', [1], 'High E gone at the bridge.');
   await report('Tam Reyl', 2, 15, 'SK-0804', 'will-not-hold', [], 'Will not stay in tune through a lesson.');
+  // A phone read a label before the first lesson.
+  const id = (await w.db('instrument').where({ tag: 'SK-0331' }).first('id'))?.id as number;
+  const address = (await labelAddresses(w.db, [id], instantOf(w.today, 7, TIME_ZONE)))?.get(id);
+  await sayByLabel(w.db, {
+    token: address?.split('/').at(-1) ?? '',
+    wrong: 'peg',
+    numbers: [],
+    text: 'The lowest tuner turns and nothing happens.',
+    who: 'class 4 B',
+    key: 'demo-label-1',
+    now: instantOf(w.today, 8, TIME_ZONE) + 40 * 60_000,
+    from: '',
+    picture: null,
+  });
+}
+
+/** Classes of the schools, and the address under which phones reach the programme. */
+async function addClassrooms(w: World): Promise<void> {
+  const at = (hour: number) => actingAs(w, 'Runa Fell', addDays(w.today, -300), hour);
+  await editTrust(w.db, at(10), {
+    address: 'https://strings.skerrow.example',
+    byLabel: true,
+    performance: 'desk',
+    saidDays: 365,
+    expectedVersion: 1,
+  });
+  const held = { from: addDays(w.today, -90), to: addDays(w.today, 200) };
+  for (const [name, place, weekday, fromTime, toTime] of [
+    ['Strings 5 A', 'Old Cannery', 3, '10:15', '11:00'],
+    ['Strings 6 C', 'Old Cannery', 5, '09:00', '09:45'],
+    ['Guitars 4 B', 'Ness School', 2, '11:00', '11:45'],
+  ] as const) {
+    const placeId = w.places.get(place) as number;
+    const tags: string[] = await w
+      .db('instrument')
+      .where({ place_id: placeId, holder: 'class set' })
+      .whereIn(
+        'family',
+        name.startsWith('Guitars') ? ['steel-acoustic', 'classical', 'ukulele'] : ['violin', 'viola', 'cello'],
+      )
+      .orderBy('tag')
+      .limit(12)
+      .pluck('tag');
+    if (tags.length === 0) continue;
+    await addClass(w.db, at(11), { name, placeId, weekday, fromTime, toTime, ...held, who: tags.join(', ') });
+  }
 }

@@ -36,14 +36,17 @@ const ONE_OF: Record<string, string> = {
   'programme.day_style': "Manner['days']",
   'programme.gauges': "Manner['gauges']",
   'programme.lengths': "Manner['lengths']",
+  'programme.performance': "'own' | 'coordinator' | 'desk'",
   'purchase_order.status': "'draft' | 'sent' | 'confirmed' | 'part' | 'received' | 'closed' | 'cancelled'",
   'report.kind': "OpenReport['kind']",
+  'said.wrong': 'WrongId',
   'sign_off.family': 'Family',
   'string_entry.action': "'fit' | 'kept' | 'left-off'",
 };
 
 const HEAD = `// Made from the schema by scripts/tables.ts; a test says when it is no longer true.
 import type { Knex } from 'knex';
+import type { WrongId } from '../../core/faults/wrongs';
 import type { Family } from '../../core/instruments/build';
 import type { Subject } from '../../core/intake/columns';
 import type { DayStyle } from '../../core/intake/days';

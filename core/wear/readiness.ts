@@ -36,6 +36,9 @@ export function readinessOf(p: {
   return { state: 'ready' };
 }
 
+/** Whether nothing on record keeps a player from it: strings of an unknown age are played, only never called ready. */
+export const isPlayable = (r: Readiness): boolean => r.state === 'ready' || r.state === 'unknown';
+
 /**
  * Readiness in words for a label.
  * @param sayInstant an instant as people here say it

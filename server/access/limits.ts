@@ -9,6 +9,31 @@ const LIMITS = {
   address: new RateLimiterMemory({ points: 60, duration: 15 * 60, blockDuration: 15 * 60 }),
 };
 
+// By the codes on labels, without signing in: a class that stands before a shelf, not a program that fills a list.
+const BY_LABEL = {
+  looks: new RateLimiterMemory({ points: 300, duration: 15 * 60 }),
+  words: new RateLimiterMemory({ points: 30, duration: 3600 }),
+  wrongCodes: new RateLimiterMemory({ points: 40, duration: 15 * 60, blockDuration: 15 * 60 }),
+};
+
+/**
+ * Counts what somebody does by the code on a label from an address.
+ * @throws UserError `slow-down`
+ */
+export async function countByLabel(what: keyof typeof BY_LABEL, address: string): Promise<void> {
+  await BY_LABEL[what].consume(address).catch((told: unknown) => {
+    throw told instanceof RateLimiterRes
+      ? new UserError(
+          'slow-down',
+          429,
+          'Too much at once from here',
+          `Wait ${Math.max(1, Math.ceil(told.msBeforeNext / 60_000))} minutes, or tell somebody of the programme.`,
+          { retryAfter: Math.ceil(told.msBeforeNext / 1000) },
+        )
+      : told;
+  });
+}
+
 const later = (ms: number): UserError =>
   new UserError(
     'slow-down',

@@ -4,6 +4,7 @@ import Database from 'better-sqlite3';
 import { Cron } from 'croner';
 import { log } from '../log';
 import { filesOf } from '../photos/files';
+import { WANTED } from '../photos/wanted';
 import { CannotOpen, DATABASE_FILE, lockFolder, prepareFolder } from './opening';
 
 /** Why a backup was taken: by the clock, asked for, or before the schema is changed. */
@@ -64,9 +65,11 @@ export function verifyBackup(file: string): Verified {
       rows: tables.reduce((sum, t) => sum + count(t), 0),
       instruments: count('instrument'),
       records: count('change_record'),
-      photos: tables.includes('photo')
-        ? (db.prepare('select distinct hash from photo where removed_at is null').pluck().all() as string[])
-        : [],
+      photos: tables.includes('said')
+        ? (db.prepare(WANTED).pluck().all() as string[])
+        : tables.includes('photo')
+          ? (db.prepare('select distinct hash from photo where removed_at is null').pluck().all() as string[])
+          : [],
     };
   } catch (error) {
     if (error instanceof CannotOpen) throw error;

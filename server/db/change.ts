@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
-import { type ChangeName, mayChange, type Role } from '../../contract/permissions';
+import { type ChangeName, isByLabel, mayChange, type Role } from '../../contract/permissions';
+import { addEntry, changedIn, NOBODY } from '../audit/entries';
 import { refused, UserError } from '../errors';
 import { transact } from './transact';
 
@@ -10,6 +11,8 @@ export interface Acting {
   now: number;
   /** Made by the client for each intention of the user; a retry sends the same one. */
   key: string;
+  /** The address it comes from, and the bench device; nothing for what the server does by itself. */
+  from?: string;
 }
 
 export interface Outcome<T> {
@@ -71,6 +74,7 @@ const notTheirs = (role: Role, action: ChangeName, whose = ''): UserError =>
 
 /** @throws UserError `not-yours` when nobody of their role does this, or they have left */
 async function requireMay(trx: Knex, acting: Pick<Acting, 'personId'>, action: ChangeName): Promise<void> {
+  if (acting.personId === NOBODY && isByLabel(action)) return;
   const person = await trx('person').where({ id: acting.personId }).whereNull('retired_on').first('role');
   if (!person)
     throw new UserError(
@@ -114,14 +118,16 @@ export async function change<T>(
     const before = await answered<T>(trx, acting, action, request);
     if (before) return before.result;
     const { result, entity, entityId, detail } = await work(trx);
-    await trx('audit').insert({
+    await addEntry(trx, {
       at: acting.now,
-      person_id: acting.personId,
+      personId: acting.personId,
       action,
       entity,
-      entity_id: entityId,
-      idempotency_key: acting.key,
+      entityId,
+      key: acting.key,
+      from: acting.from ?? '',
       detail: JSON.stringify(detail ?? request),
+      changed: await changedIn(trx, entity, entityId),
     });
     await trx('idempotency').insert({
       key: acting.key,

@@ -1,5 +1,6 @@
 // Made from the schema by scripts/tables.ts; a test says when it is no longer true.
 import type { Knex } from 'knex';
+import type { WrongId } from '../../core/faults/wrongs';
 import type { Family } from '../../core/instruments/build';
 import type { Subject } from '../../core/intake/columns';
 import type { DayStyle } from '../../core/intake/days';
@@ -33,6 +34,11 @@ interface Rows {
     entity_id: number;
     idempotency_key: string;
     detail: string;
+    from_where: string;
+    changed: string;
+    detail_hash: string;
+    prev_hash: string;
+    hash: string;
   };
   availability: {
     id: number;
@@ -76,6 +82,8 @@ interface Rows {
     parts: string | null;
     card_minutes: number | null;
     taken_back: Bool;
+    supervised_by: number | null;
+    supervised_at: number | null;
   };
   class: {
     id: number;
@@ -368,6 +376,13 @@ interface Rows {
     phase: string;
     minutes: number;
   };
+  label_link: {
+    id: number;
+    token: string;
+    instrument_id: number;
+    made_at: number;
+    revoked_at: number | null;
+  };
   lot: {
     id: number;
     product_id: number;
@@ -545,6 +560,10 @@ interface Rows {
     gauges: Manner['gauges'];
     day_from: string;
     day_to: string;
+    address: string;
+    by_label: Bool;
+    performance: 'own' | 'coordinator' | 'desk';
+    said_days: number;
   };
   purchase_order: {
     id: number;
@@ -608,6 +627,23 @@ interface Rows {
     flat_cents: number;
     person_id: number;
     at: number;
+  };
+  said: {
+    id: number;
+    instrument_id: number;
+    at: number;
+    on_day: string;
+    wrong: WrongId;
+    numbers: string;
+    text: string;
+    who: string;
+    person_id: number | null;
+    hash: string | null;
+    report_id: number | null;
+    case_id: number | null;
+    taken_by: number | null;
+    taken_at: number | null;
+    version: number;
   };
   secret: {
     name: string;

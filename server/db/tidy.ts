@@ -15,8 +15,11 @@ export const AUDIT_DAYS = 5 * 365;
 const AT_ONCE = 500;
 const EVERY_NIGHT = '17 4 * * *';
 
-/** Removes keys and audit entries that are older than they are kept. @returns how many of each went */
-export async function tidy(db: Knex, now: number): Promise<{ keys: number; audit: number }> {
+/**
+ * Removes keys and audit entries that are older than they are kept, and the names of those who said something by a label.
+ * @returns how many of each went
+ */
+export async function tidy(db: Knex, now: number): Promise<{ keys: number; audit: number; names: number }> {
   const remove = async (table: string, id: string, days: number): Promise<number> => {
     const old = db(table)
       .where('at', '<', now - days * DAY_MS)
@@ -31,7 +34,20 @@ export async function tidy(db: Knex, now: number): Promise<{ keys: number; audit
       await setImmediate();
     }
   };
-  return { keys: await remove('idempotency', 'key', KEYS_DAYS), audit: await remove('audit', 'id', AUDIT_DAYS) };
+  const [programme] = await db('programme').select('said_days');
+  const names = programme
+    ? await transact(db, (trx) =>
+        trx('said')
+          .whereNot('who', '')
+          .where('at', '<', now - programme.said_days * DAY_MS)
+          .update({ who: '' }),
+      )
+    : 0;
+  return {
+    keys: await remove('idempotency', 'key', KEYS_DAYS),
+    audit: await remove('audit', 'id', AUDIT_DAYS),
+    names,
+  };
 }
 
 /** Tidies every night. @param data the folder with the files beside the database @returns stops it */
@@ -41,7 +57,7 @@ export function tidyByNight(db: Knex, data: string, now: () => number): () => vo
     { protect: true, unref: true, catch: (error) => log.error(error, 'Old keys could not be removed') },
     async () => {
       const gone = await tidy(db, now());
-      if (gone.keys + gone.audit > 0) log.info(gone, 'Old keys and audit entries are removed');
+      if (gone.keys + gone.audit + gone.names > 0) log.info(gone, 'Old keys, audit entries and names are removed');
       const pictures = await sweepFiles(data, (hashes) => stillThere(db, hashes), Date.now());
       if (pictures > 0) log.info({ pictures }, 'Files of photographs that were taken away are removed');
     },

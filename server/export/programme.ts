@@ -8,6 +8,7 @@ import { madeUpTo, openReader } from '../db/connection';
 import { MIGRATIONS } from '../db/migrations/index';
 import { CannotOpen, DATABASE_FILE, makeWhole, prepareFolder } from '../db/opening';
 import { keepFile, readPicture } from '../photos/files';
+import { WANTED } from '../photos/wanted';
 
 /** What a file with a whole programme calls itself. */
 export const FORMAT = 'arvick-programme';
@@ -65,10 +66,7 @@ export async function* programmeJson(folder: string): AsyncGenerator<string> {
       yield row ? `\n${row}]` : ']';
     }
     yield '},\n"photos":{';
-    const hashes = db
-      .prepare('select distinct hash from photo where removed_at is null order by hash')
-      .pluck()
-      .all() as string[];
+    const hashes = db.prepare(`${WANTED} order by hash`).pluck().all() as string[];
     let photo = '';
     for (const hash of hashes) {
       const picture = await readPicture(hash, folder);

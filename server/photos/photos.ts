@@ -108,7 +108,9 @@ export async function photosOf(db: Knex, instrumentId: number, most: number): Pr
   }));
 }
 
-/** Those of some pictures that a photograph still is. */
+/** Those of some pictures that a photograph still is, or that came with words nobody has looked at yet. */
 export async function stillThere(db: Knex, hashes: readonly string[]): Promise<Set<string>> {
-  return new Set(await db('photo').whereIn('hash', among(db, hashes)).whereNull('removed_at').pluck('hash'));
+  const photos: string[] = await db('photo').whereIn('hash', among(db, hashes)).whereNull('removed_at').pluck('hash');
+  const words = await db('said').whereIn('hash', among(db, hashes)).whereNull('taken_at').pluck('hash');
+  return new Set([...photos, ...words.flatMap((h) => h ?? [])]);
 }

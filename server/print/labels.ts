@@ -6,6 +6,7 @@ import { type Labels, SHEETS } from '../../contract/print';
 import { sayInstant } from '../../core/instants';
 import { describeBuild } from '../../core/instruments/build';
 import { sayReadiness } from '../../core/wear/readiness';
+import { labelAddresses } from '../faults/byLabel';
 import { loadTagged } from '../fleet/instruments';
 import { readinessOfMany } from '../fleet/readiness';
 
@@ -21,6 +22,8 @@ export interface Label {
   lines: string[];
   /** The last line, in bold: what may be said of it. */
   says: string;
+  /** What its code says: an address by which anybody may say that something is wrong, or else the tag. */
+  code: string;
 }
 
 /** The words of labels, in the order of their tags; tags nobody has are left out. */
@@ -39,10 +42,16 @@ export async function labelsOf(
           at,
         )
       : null;
+  const addresses = await labelAddresses(
+    db,
+    instruments.map((i) => i.id),
+    at.now,
+  );
   return instruments.map((i) => {
     const readiness = ready?.get(i.id);
     return {
       tag: i.tag,
+      code: addresses?.get(i.id) ?? i.tag,
       lines: [describeBuild(i.build.family, i.build.size), places.get(i.placeId) ?? ''],
       says: readiness ? sayReadiness(readiness, (instant) => sayInstant(instant, at.now, at.timeZone)) : '',
     };
@@ -92,8 +101,7 @@ function fitting(doc: PDFKit.PDFDocument, font: string, text: string, size: numb
 function drawLabel(doc: PDFKit.PDFDocument, label: Label, x: number, y: number, width: number, height: number): void {
   const inner = height - 2 * EDGE;
   const code = Math.min(CODE, inner, width * 0.42);
-  // The code is the tag itself, so that every reader and the jump box understand it.
-  const { modules } = create(label.tag, { errorCorrectionLevel: 'M' });
+  const { modules } = create(label.code, { errorCorrectionLevel: 'M' });
   const dot = code / modules.size;
   const codeX = x + width - EDGE - code;
   const codeY = y + (height - code) / 2;

@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { NewPerson, NewPlace, ProgrammeSettings } from '../../contract/people';
+import type { NewPerson, NewPlace, ProgrammeSettings, TrustSettings } from '../../contract/people';
 import type { LocalDate } from '../../core/dates';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
@@ -310,5 +310,26 @@ export async function editProgramme(db: Knex, acting: Acting, p: ProgrammeSettin
     if (before.time_zone !== p.timeZone)
       await refreshStates(trx, await trx('instrument').pluck('id'), { now: acting.now, timeZone: p.timeZone });
     return { result: { version }, entity: 'programme', entityId: 1, detail: { before, after: p } };
+  });
+}
+
+/** Where the programme is reached, what labels may be used for, and who is told what. */
+export async function editTrust(db: Knex, acting: Acting, p: TrustSettings): Promise<{ version: number }> {
+  return change(db, acting, 'programme.trust', p, async (trx) => {
+    const before = await programmeRow(trx);
+    if (before.version !== p.expectedVersion)
+      throw conflict('Somebody changed the programme meanwhile. Reload to see it, then change it again.', {
+        currentVersion: before.version,
+        current: before,
+      });
+    const version = before.version + 1;
+    await trx('programme').update({
+      address: p.address,
+      by_label: p.byLabel,
+      performance: p.performance,
+      said_days: p.saidDays,
+      version,
+    });
+    return { result: { version }, entity: 'programme', entityId: 1 };
   });
 }

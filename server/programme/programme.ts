@@ -18,6 +18,19 @@ export interface Programme {
   manner: Manner;
   /** The usual working day, as local times. */
   day: { from: string; to: string };
+  trust: Trust;
+}
+
+/** Who is told what, and for how long. */
+export interface Trust {
+  /** Where the programme is reached from elsewhere, as "https://strings.school.example"; empty where nobody said. */
+  address: string;
+  /** Whether anybody who stands before an instrument may say by its label that something is wrong. */
+  byLabel: boolean;
+  /** Who sees how somebody works: they themselves, coordinators too, or whoever works at a desk. */
+  performance: 'own' | 'coordinator' | 'desk';
+  /** Names of those who said something by a label are kept so many days. */
+  saidDays: number;
 }
 
 export interface Person {
@@ -47,6 +60,12 @@ export async function loadProgramme(db: Knex): Promise<Programme | null> {
           gauges: row.gauges,
         },
         day: { from: row.day_from, to: row.day_to },
+        trust: {
+          address: row.address,
+          byLabel: Boolean(row.by_label),
+          performance: row.performance,
+          saidDays: row.said_days,
+        },
       }
     : null;
 }

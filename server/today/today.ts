@@ -13,6 +13,7 @@ import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import * as columns from '../db/columns';
 import { conflict, notFound, refused } from '../errors';
+import { type WaitingWord, waitingWords } from '../faults/byLabel';
 import { waitingCases } from '../faults/cases';
 import { type Instrument, loadInstrument, loadMany, loadProducts, loadTagged } from '../fleet/instruments';
 import { type FleetRow, fleetRows } from '../fleet/list';
@@ -79,6 +80,8 @@ export interface TodayData {
     dueOn: LocalDate;
   }[];
   reports: { tag: string; place: string; by: string; at: number; kind: string; text: string }[];
+  /** Said by labels, anywhere, and read by nobody yet. */
+  said: WaitingWord[];
   /** Handed on and not back yet. */
   waiting: Awaited<ReturnType<typeof waitingCases>>;
   /** What the published plan gives people here today, and this person wherever they are. */
@@ -257,6 +260,7 @@ export async function todayAt(
       dueOn: v.due_on,
     })),
     reports: reports.map((r) => ({ tag: r.tag, place: r.place, by: r.name, at: r.at, kind: r.kind, text: r.text })),
+    said: await waitingWords(db, MOST_SHOWN),
     waiting: await waitingCases(db, placeId, MOST_SHOWN),
     planned: await sessionsToday(db, { placeId, personId: at.personId ?? null, today: at.today }),
     openJobs: await openJobs(db, placeId),

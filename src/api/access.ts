@@ -28,6 +28,10 @@ export function addressOf(context: APIContext): string {
   }
 }
 
+/** From where a change comes, for the record of who did what: the address, and that it is a bench several share. */
+export const placeOfRequest = (context: APIContext): string =>
+  `${addressOf(context)}${context.locals.session?.deviceId ? `, bench ${context.locals.session.deviceId}` : ''}`;
+
 /** Cookies that scripts do not see and other sites do not send along with a change. */
 const cookie = (context: APIContext) =>
   ({ path: '/', httpOnly: true, sameSite: 'lax', secure: isSecure(context) }) as const;

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { personOfPass, secretOf } from '../../server/access/secrets';
 import type { Acting } from '../../server/db/change';
 import { UserError } from '../../server/errors';
+import { placeOfRequest } from './access';
 import { sayInvalid } from './invalid';
 import { problem, problemOf } from './problem';
 
@@ -13,7 +14,7 @@ const Key = z.string().min(8).max(120);
 const MOST_BYTES = 1_000_000;
 
 /** The bytes of a request as far as they are not more than they may be; null when they are. */
-async function readBytes(request: Request, mostBytes: number): Promise<Buffer | null> {
+export async function readBytes(request: Request, mostBytes: number): Promise<Buffer | null> {
   if (Number(request.headers.get('content-length') ?? 0) > mostBytes) return null;
   if (!request.body) return Buffer.alloc(0);
   const chunks: Uint8Array[] = [];
@@ -68,7 +69,12 @@ type Change = (acting: Acting, context: APIContext) => Promise<unknown>;
 /** Runs a change as whoever acts, under the key of the intention, and answers JSON or problem details. */
 async function answerChange(context: APIContext, key: string, run: Change): Promise<Response> {
   try {
-    const acting = { personId: await actingPerson(context), now: context.locals.now, key };
+    const acting = {
+      personId: await actingPerson(context),
+      now: context.locals.now,
+      key,
+      from: placeOfRequest(context),
+    };
     return Response.json((await run(acting, context)) ?? null);
   } catch (error) {
     return problemOf(error);

@@ -7,6 +7,9 @@ import { lotLabels } from '../../server/stock/catalogue';
 /** Where the jump box leads: a tag (typed or scanned) to its instrument, anything else to a search of the fleet. */
 export const GET: APIRoute = async ({ url, locals, redirect }) => {
   const text = (url.searchParams.get('q') ?? '').trim();
+  // A label reader types the address of a label as it stands there.
+  const way = /^https?:\/\/[^/]+(\/r\/[\w-]+)$/i.exec(text)?.[1];
+  if (way) return redirect(way);
   const instrument = await findByTag(locals.db, text);
   if (instrument) return redirect(`/instruments/${tagPath(instrument.tag)}`);
   // The label of a lot leads to its product.

@@ -8,7 +8,7 @@ export function placeOfCode(code: string, origin: string): string {
   const address = URL.canParse(code) ? new URL(code) : null;
   if (address && (address.protocol === 'http:' || address.protocol === 'https:')) {
     // The programme may be reached under other names: the way on it counts, and it stays on this one.
-    const path = /^\/instruments\/[^/?#]+/.exec(address.pathname)?.[0];
+    const path = /^\/(?:instruments|r)\/[^/?#]+/.exec(address.pathname)?.[0];
     if (path && address.origin !== origin) return path;
     if (address.origin === origin) return address.pathname;
   }

@@ -24,6 +24,7 @@ import find from './0022-find';
 import suppliers from './0023-suppliers';
 import manner from './0024-manner';
 import accounts from './0025-accounts';
+import trust from './0026-trust';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -52,4 +53,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0023-suppliers': suppliers,
   '0024-manner': manner,
   '0025-accounts': accounts,
+  '0026-trust': trust,
 };
