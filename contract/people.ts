@@ -102,3 +102,33 @@ export const PractisedShape = z
 /** Nothing more has to be said. */
 export const NothingShape = z.object({});
 export type Practised = z.output<typeof PractisedShape>;
+
+/** Which entries of who did what are asked for. */
+export const AuditShape = z.object({
+  who: z
+    .union([z.literal('').transform(() => undefined), num(z.int().min(0))])
+    .optional()
+    .catch(undefined),
+  /** Empty: all but what is of the screen; `all`; or one kind of change. */
+  what: z.string().max(60).catch('').default(''),
+  tag: z.string().trim().max(60).catch('').default(''),
+  from: z
+    .union([z.literal(''), Day])
+    .catch('')
+    .default(''),
+  to: z
+    .union([z.literal(''), Day])
+    .catch('')
+    .default(''),
+  page: num(z.int().min(1).max(100_000)).catch(1).default(1),
+});
+export type AuditQuery = z.output<typeof AuditShape>;
+
+/** A name that is taken out of everything. */
+export const EraseShape = z
+  .object({
+    name: z.string().trim().min(3, 'The whole name, as it stands there').max(80),
+    again: z.string().trim(),
+    initials: Tick,
+  })
+  .refine((p) => p.name === p.again, 'The name was written in two ways: write it the same twice.');

@@ -25,6 +25,8 @@ export const CHANGES = {
   'account.password': everybody,
   'account.pin': everybody,
   'account.session-end': everybody,
+  // Signing in is no change, and stands in the record of who did what all the same.
+  'session.begin': everybody,
   'report.add': everybody,
   'wrong.said': everybody,
   // By the code on a label, without signing in: it changes nothing until somebody of the programme has taken it up.
@@ -40,6 +42,7 @@ export const CHANGES = {
   'job.as-usual': helper,
   'batch.open': helper,
   'record.note': helper,
+  'record.supervised': helper,
   'visit.done': helper,
   'photo.add': helper,
   'practice.record': helper,
@@ -276,9 +279,13 @@ export const ROUTES: Record<string, Open> = {
   '/api/stock/receive': DESK,
 
   '/programme': OFFICE,
+  '/programme/audit': OFFICE,
+  '/programme/backups': OFFICE,
+  '/programme/names': OFFICE,
   '/programme/import': OFFICE,
   '/programme/import/[id]': OFFICE,
   '/programme/take': OFFICE,
+  '/api/audit/[file]': OFFICE,
   '/api/intake': OFFICE,
   '/api/intake/[id]': OFFICE,
   '/api/intake/[id]/[action]': OFFICE,

@@ -38,7 +38,7 @@ export async function signIn(db: Knex, p: { name: string; password: string }, fr
   if (!(await isPassword(row?.password_hash ?? null, p.password)) || !row)
     throw wrong('The name and the password do not go together. A coordinator can give a code to choose a new one.');
   await wasRight(trying);
-  return beginSession(db, { personId: row.id, deviceId: from.deviceId, agent: from.agent, now: from.now });
+  return beginSession(db, { personId: row.id, ...from });
 }
 
 /**
@@ -62,7 +62,7 @@ export async function useCode(db: Knex, p: { code: string; password: string }, f
     await trx('account').where({ person_id: personId }).update({ password_hash, code_hash: null, code_until: null });
     await endSessions(trx, personId);
     await wasRight({ ...trying, account: `code ${from.address}` });
-    return beginSession(trx, { personId, deviceId: from.deviceId, agent: from.agent, now: from.now });
+    return beginSession(trx, { personId, ...from });
   });
 }
 
@@ -161,7 +161,7 @@ export async function takeBench(db: Knex, p: { personId: number; pin: string }, 
     .first('a.pin_hash');
   if (!(await isPassword(row?.pin_hash ?? null, p.pin))) throw wrong('Those are not the digits of this person.');
   await wasRight(trying);
-  return beginSession(db, { personId: p.personId, deviceId: from.deviceId, agent: from.agent, now: from.now });
+  return beginSession(db, { personId: p.personId, ...from });
 }
 
 /** Makes the device that asks one that several share. Its token is told once. */

@@ -1,4 +1,6 @@
 import type { Knex } from 'knex';
+import { addEntry } from '../audit/entries';
+import { transact } from '../db/transact';
 import type { Person } from '../programme/programme';
 import { newToken, tokenHash } from './secrets';
 
@@ -28,7 +30,14 @@ export interface Session {
 /** Begins a session. Its token is told once, here. */
 export async function beginSession(
   db: Knex,
-  p: { personId: number; deviceId: number | null; agent: string; now: number },
+  p: { personId: number; deviceId: number | null; agent: string; now: number; address?: string },
+): Promise<{ token: string; sessionId: number; until: number }> {
+  return transact(db, (trx) => begin(trx, p));
+}
+
+async function begin(
+  db: Knex,
+  p: Parameters<typeof beginSession>[1],
 ): Promise<{ token: string; sessionId: number; until: number }> {
   const token = newToken();
   const until = p.now + (p.deviceId === null ? LONGEST_MS : SHARED_MS);
@@ -47,6 +56,17 @@ export async function beginSession(
   const own: number[] = await db('session').where({ person_id: p.personId }).orderBy('seen_at', 'desc').pluck('id');
   if (own.length > MOST_SESSIONS) await db('session').whereIn('id', own.slice(MOST_SESSIONS)).del();
   await db('session').where('until', '<', p.now).del();
+  await addEntry(db, {
+    at: p.now,
+    personId: p.personId,
+    action: 'session.begin',
+    entity: 'person',
+    entityId: p.personId,
+    key: `session/${(row as { id: number }).id}`,
+    from: `${p.address ?? ''}${p.deviceId === null ? '' : `, bench ${p.deviceId}`}`,
+    detail: JSON.stringify({ agent: p.agent.slice(0, 200) }),
+    changed: '',
+  });
   return { token, sessionId: (row as { id: number }).id, until };
 }
 

@@ -11,7 +11,7 @@ import { CannotOpen, DATABASE_FILE, lockFolder, prepareFolder } from './opening'
 export type BackupWhy = 'night' | 'asked' | 'before-update';
 
 /** So many are kept of each kind; an older one goes when a newer is whole. */
-const KEPT: Record<BackupWhy, number> = { night: 14, asked: 10, 'before-update': 5 };
+export const KEPT: Record<BackupWhy, number> = { night: 14, asked: 10, 'before-update': 5 };
 /** More pages than any database has. */
 const ALL_PAGES = 2 ** 31 - 1;
 const EVERY_NIGHT = '41 3 * * *';

@@ -3,7 +3,7 @@ import type { Knex } from 'knex';
 const kept = new WeakMap<Knex, Map<string, { version: string; value: Promise<unknown> }>>();
 
 /** Changes of how somebody looks at things; the programme is as it was. */
-const OF_ONE_PERSON = ['person.horizon', 'person.desk'];
+const OF_ONE_PERSON = ['person.horizon', 'person.desk', 'session.begin'];
 
 /**
  * What was computed stays until anything is changed: every change writes an audit entry, so the last of them tells. For

@@ -3,17 +3,17 @@ import type { Knex } from 'knex';
 import { folderOf } from '../db/connection';
 import { programmeJson } from './programme';
 
-/** The whole programme as it is sent, piece by piece as fast as it is taken. */
-export function wholeProgramme(db: Knex): ReadableStream<Uint8Array> {
-  const pieces = programmeJson(folderOf(db));
+/** So much is sent in one piece: the way to whoever takes it costs more than the rows. */
+const PIECE_SIGNS = 200_000;
+
+/** A text as it is sent, piece by piece as fast as it is taken; between two pieces the requests of others are answered. */
+export function streamOf(pieces: AsyncGenerator<string>): ReadableStream<Uint8Array> {
   const encoder = new TextEncoder();
   return new ReadableStream({
     async pull(to) {
-      // Between two pieces the requests of others are answered.
       await setImmediate();
-      // Many rows in one piece: the way to whoever takes them costs more than the rows.
       let text = '';
-      while (text.length < 200_000) {
+      while (text.length < PIECE_SIGNS) {
         const next = await pieces.next();
         if (next.done) {
           if (text) to.enqueue(encoder.encode(text));
@@ -28,3 +28,6 @@ export function wholeProgramme(db: Knex): ReadableStream<Uint8Array> {
     },
   });
 }
+
+/** The whole programme as it is sent. */
+export const wholeProgramme = (db: Knex): ReadableStream<Uint8Array> => streamOf(programmeJson(folderOf(db)));

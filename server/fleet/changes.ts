@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { z } from 'zod';
 import type { LocalDate } from '../../core/dates';
+import { ERASED } from '../audit/entries';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
@@ -74,6 +75,7 @@ export async function changesOf(db: Knex, instrumentId: number, timeZone: string
 }
 
 function sayDetails(detail: string, places: ReadonlyMap<number, string>): string {
+  if (detail === ERASED) return 'details, whose words were erased';
   const { before, after } = details.read(detail);
   const place = (id: unknown) => places.get(Number(id)) ?? '';
   const pairs: [string, string, string][] = [

@@ -5,6 +5,7 @@ import { count } from '../../core/count';
 import { tagKey } from '../../core/instruments/tag';
 import { intervalProblems } from '../../core/wear/intervals';
 import { sayInterval } from '../../core/wear/words';
+import { ERASED } from '../audit/entries';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
@@ -258,7 +259,7 @@ async function lendAll(trx: Knex, p: NonNullable<ManyInstruments['lend']>, befor
 export async function undoMany(db: Knex, acting: Acting, p: { undo: string }): Promise<{ changed: number }> {
   return change(db, acting, 'instrument.many-undone', p, async (trx) => {
     const entry = await trx('audit').where({ idempotency_key: p.undo, action: 'instrument.many' }).first();
-    if (!entry) throw notFound('This change');
+    if (!entry || entry.detail === ERASED) throw notFound('This change');
     const { before } = beforeColumn.read(entry.detail);
     const { time_zone: timeZone } = await programmeRow(trx);
     const now = new Map(

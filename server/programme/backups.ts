@@ -1,0 +1,37 @@
+import type { Knex } from 'knex';
+import { type Backup, backUp, backupFolder, backups } from '../db/backup';
+import { type Acting, answered, change } from '../db/change';
+
+export { KEPT } from '../db/backup';
+
+import { folderOf } from '../db/connection';
+
+/** A backup as it is listed: without the folder, which only whoever runs the machine needs. */
+export interface ListedBackup extends Pick<Backup, 'at' | 'why' | 'bytes'> {
+  file: string;
+}
+
+const MOST_LISTED = 12;
+
+/** Where backups are kept, and the latest of them. */
+export async function listedBackups(db: Knex): Promise<{ folder: string; list: ListedBackup[] }> {
+  const data = folderOf(db);
+  const list = (await backups(data)).slice(0, MOST_LISTED);
+  return {
+    folder: backupFolder(data),
+    list: list.map((b) => ({ at: b.at, why: b.why, bytes: b.bytes, file: b.file.split(/[\\/]/).at(-1) ?? '' })),
+  };
+}
+
+/** Takes a backup now and reads it through. @throws CannotOpen when it is not whole, the error of the disk */
+export async function takeBackup(db: Knex, acting: Acting): Promise<{ rows: number }> {
+  const before = await answered<{ rows: number }>(db, acting, 'backup.take', {});
+  if (before) return before.result;
+  const taken = await backUp(folderOf(db), { why: 'asked', now: acting.now });
+  return change(db, acting, 'backup.take', {}, async () => ({
+    result: { rows: taken.holds.rows },
+    entity: 'none',
+    entityId: 0,
+    detail: { rows: taken.holds.rows, bytes: taken.bytes },
+  }));
+}
