@@ -21,6 +21,11 @@ export const SignInShape = z.object({ name: Name, password: z.string().min(1).ma
 export const CodeShape = z.object({ code: z.string().trim().min(4).max(40), password: Password });
 /** Somebody else takes a bench that several share. */
 export const SwitchShape = z.object({ personId: num(z.int()), pin: Pin, next: Next.default('/') });
+/** Who stood by; their digits where somebody else is signed in. */
+export const StoodByShape = z.object({
+  personId: num(z.int()).optional(),
+  pin: z.union([Pin, z.literal('')]).default(''),
+});
 /** One of the demo’s people; only a demo answers it. */
 export const DemoShape = z.object({ personId: num(z.int()), next: Next.default('/') });
 

@@ -42,7 +42,7 @@ export const CHANGES = {
   'job.as-usual': helper,
   'batch.open': helper,
   'record.note': helper,
-  'record.supervised': helper,
+  'record.supervised': technician,
   'visit.done': helper,
   'photo.add': helper,
   'practice.record': helper,
@@ -229,6 +229,7 @@ export const ROUTES: Record<string, Open> = {
   '/api/people/practised': BENCH,
   '/api/photos': BENCH,
   '/api/records/[id]/notes': BENCH,
+  '/api/records/[id]/stood-by': BENCH,
   '/api/stock/[action]': BENCH,
   '/api/visits/[id]/done': BENCH,
 

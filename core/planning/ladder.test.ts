@@ -6,7 +6,7 @@ import { plannedVisits } from './visits';
 describe('the ladder', () => {
   it('counts what is still missing for the next step; what went wrong holds it up (common practice, no source)', () => {
     const step = (level: number, watched: number, done: number, redone = 0, practised = 0) =>
-      nextStep({ level, watched, done, redone, practised });
+      nextStep({ level, watched, done, redone, practised, unseen: 0 });
     expect(step(LEVEL.notYet, 0, 0)).toEqual({ ready: false, says: expect.stringContaining('watched 0 of 2') });
     expect(step(LEVEL.watched, 2, 0)?.ready).toBe(true);
     // Practice stands for one time of watching, and not for both.

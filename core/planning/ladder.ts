@@ -10,12 +10,14 @@ export const STEP_UP = { watched: 1, toSupervised: 2, toAlone: 5 } as const;
 
 export interface Learned {
   level: number;
-  /** Jobs watched, done, and done again within a week because something was wrong. */
+  /** Jobs watched, done while somebody stood by, and done again within a week because something was wrong. */
   watched: number;
   /** Cards practised, mostly right. */
   practised: number;
   done: number;
   redone: number;
+  /** Jobs done of which nobody has said that they stood by: they do not count yet. */
+  unseen: number;
 }
 
 /** Whether somebody could be signed off a step higher, and why, or what is still missing. */
@@ -36,11 +38,12 @@ export function nextStep(l: Learned): { ready: boolean; says: string } | null {
   }
   if (l.level === LEVEL.supervised) {
     const good = l.done - l.redone;
+    const unseen = l.unseen > 0 ? `; of ${l.unseen} more nobody has said that they stood by` : '';
     if (l.redone > 0 && l.redone * 3 > l.done)
       return { ready: false, says: `${l.redone} of ${l.done} had to be done again: look at it together first` };
     return good >= STEP_UP.toAlone
-      ? { ready: true, says: `done well ${times(good)} under supervision: could do it alone` }
-      : { ready: false, says: `done well ${good} of ${STEP_UP.toAlone} times before doing it alone` };
+      ? { ready: true, says: `done well ${times(good)} under supervision: could do it alone${unseen}` }
+      : { ready: false, says: `done well ${good} of ${STEP_UP.toAlone} times before doing it alone${unseen}` };
   }
   return null;
 }

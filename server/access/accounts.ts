@@ -150,6 +150,19 @@ export async function setPin(
  * @throws UserError `wrong`, `slow-down`, `no-device`
  */
 export async function takeBench(db: Knex, p: { personId: number; pin: string }, from: From) {
+  await requireDigits(db, p, from);
+  return beginSession(db, { personId: p.personId, ...from });
+}
+
+/**
+ * That somebody is at a shared bench: by their digits, which do nowhere else.
+ * @throws UserError `wrong`, `slow-down`, `no-device`
+ */
+export async function requireDigits(
+  db: Knex,
+  p: { personId: number; pin: string },
+  from: Pick<From, 'deviceId' | 'address'>,
+): Promise<void> {
   if (from.deviceId === null)
     throw refused('no-device', 'Not a shared bench', 'Digits do only where a coordinator has enrolled the device.');
   const trying: Trying = { account: `pin ${p.personId}`, address: from.address };
@@ -161,7 +174,6 @@ export async function takeBench(db: Knex, p: { personId: number; pin: string }, 
     .first('a.pin_hash');
   if (!(await isPassword(row?.pin_hash ?? null, p.pin))) throw wrong('Those are not the digits of this person.');
   await wasRight(trying);
-  return beginSession(db, { personId: p.personId, ...from });
 }
 
 /** Makes the device that asks one that several share. Its token is told once. */

@@ -52,6 +52,8 @@ export interface HistoryLine {
   by: string;
   summary: string;
   notes: string[];
+  /** Who recorded it. */
+  personId: number;
   minutes: number | null;
   strings: number;
   costCents: number;
@@ -328,6 +330,7 @@ export async function instrumentPage(
       at: r.at,
       on: r.on_day,
       by: r.name,
+      personId: r.person_id,
       summary: r.summary,
       notes: [r.notes, ...notes.filter((n) => n.record_id === r.id).map((n) => `${n.name}: ${n.text}`)].filter(Boolean),
       minutes: r.minutes,

@@ -3,6 +3,7 @@ import { afterEach, beforeEach, expect, it } from 'vitest';
 import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
 import { finishJob } from '../bench/finish';
 import { openJob } from '../bench/jobs';
+import { askedOf, standBy } from '../bench/supervised';
 import { reportTrouble } from '../fleet/report';
 import { addAvailability, setBenchSpace, setTravel } from './availability';
 import { coveredDays } from './busy';
@@ -168,14 +169,22 @@ it('what a helper learned is counted: watched as planned and done, done, and don
   };
   await db('plan_job').insert({ ...item, on_day: '2026-02-18', locked: false, learner_id: cy.id });
   await changed('AC-1', 30, 10, cy.id);
+  const record = (await db('change_record').where({ person_id: cy.id }).first())?.id as number;
+  const asked = { recordId: record };
+  // Until somebody says that they stood by, it does not count; and only who may supervise it can say so, of themselves.
+  const counted = async () => (await learnedOf(db, [cy], TODAY)).get(`${cy.id}/steel-acoustic`);
+  expect(await counted()).toMatchObject({ done: 0, unseen: 1 });
+  await setSignOff(db, acting(), { personId: 2, family: 'steel-acoustic', level: 3 });
+  expect(await askedOf(db, { id: 2, role: 'technician', placeName: 'Workshop' }, TODAY)).toEqual([]);
+  await expect(standBy(db, acting(2), asked, TODAY)).rejects.toThrow(/signed off to supervise/);
+  await expect(standBy(db, acting(cy.id), asked, TODAY)).rejects.toMatchObject({ type: 'not-yours' });
+  expect(await askedOf(db, { id: 1, role: 'coordinator', placeName: 'Workshop' }, TODAY)).toMatchObject([
+    { recordId: record, by: 'Cy Zed' },
+  ]);
+  await standBy(db, acting(), asked, TODAY);
+  await expect(standBy(db, acting(), asked, TODAY)).rejects.toMatchObject({ status: 409 });
   await changed('AC-1', 30, 7, 1);
-  expect((await learnedOf(db, [cy], TODAY)).get(`${cy.id}/steel-acoustic`)).toEqual({
-    level: 2,
-    watched: 1,
-    done: 1,
-    redone: 1,
-    practised: 0,
-  });
+  expect(await counted()).toEqual({ level: 2, watched: 1, done: 1, redone: 1, practised: 0, unseen: 0 });
   await setSignOff(db, acting(), { personId: cy.id, family: 'violin', level: 1 });
   expect((await loadSignOffs(db))(cy, 'violin')).toBe(1);
 });

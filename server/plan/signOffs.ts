@@ -39,6 +39,9 @@ export async function setSignOff(
   });
 }
 
+/** Somebody of whom nothing is on record. */
+export const NOTHING_LEARNED: Omit<Learned, 'level'> = { watched: 0, done: 0, redone: 0, practised: 0, unseen: 0 };
+
 /** A change again within so many days means that the one before was not right. */
 const REDONE_DAYS = 7;
 /** What somebody did longer ago says little of what they can do today. */
@@ -46,7 +49,7 @@ const LEARNED_DAYS = 730;
 
 /**
  * What each helper has learned lately, by family: jobs they stood beside, as published plans say and the records confirm, jobs
- * they did, and those of them that had to be done again within a week.
+ * they did while somebody stood by who says so, and those of them that had to be done again within a week.
  */
 export function learnedOf(
   db: Knex,
@@ -70,7 +73,7 @@ async function learnedAnew(
     const known = learned.get(key);
     if (known) return known;
     const role = helpers.find((h) => h.id === personId)?.role ?? 'helper';
-    const fresh = { level: levels({ id: personId, role }, family), watched: 0, done: 0, redone: 0, practised: 0 };
+    const fresh = { ...NOTHING_LEARNED, level: levels({ id: personId, role }, family) };
     learned.set(key, fresh);
     return fresh;
   };
@@ -84,7 +87,10 @@ async function learnedAnew(
     .distinct('j.learner_id', 'i.family', 'r.id');
   for (const w of watched) of(w.learner_id, w.family).watched += 1;
   const from = addDays(today, -LEARNED_DAYS);
-  const done: { person_id: number; family: Family; done: number; redone: number }[] = await db('standing_record as r')
+  const done: { person_id: number; family: Family; done: number; redone: number; unseen: number }[] = await db(
+    'standing_record as r',
+  )
+    .join('change_record as c', 'c.id', 'r.id')
     .join('instrument as i', 'i.id', 'r.instrument_id')
     .where('r.kind', 'change')
     .where('r.on_day', '>=', from)
@@ -94,7 +100,7 @@ async function learnedAnew(
     .select(
       // Changed again soon after, whoever did it.
       db.raw(
-        `count(*) as done, sum(exists (select 1 from standing_record n where n.instrument_id = r.instrument_id
+        `sum(c.supervised_by is not null) as done, sum(c.supervised_by is null) as unseen, sum(c.supervised_by is not null and exists (select 1 from standing_record n where n.instrument_id = r.instrument_id
           and n.kind = 'change' and n.id > r.id and n.on_day between r.on_day and date(r.on_day, ?))) as redone`,
         [`+${REDONE_DAYS} days`],
       ),
@@ -103,6 +109,7 @@ async function learnedAnew(
     const own = of(d.person_id, d.family);
     own.done = Number(d.done);
     own.redone = Number(d.redone);
+    own.unseen = Number(d.unseen);
   }
   const practised = await db('practice')
     .whereIn('person_id', among(db, ids))
