@@ -31,6 +31,9 @@ export const Code = z
 
 export const Name = z.string().trim().min(2).max(80);
 
+/** What stood there when somebody began to change it, as a text. */
+export const Seen = z.string().max(300).optional();
+
 /** Several numbers, as a list or as one text with commas. */
 export const Ids = z.preprocess(
   (value) =>

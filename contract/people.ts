@@ -4,7 +4,7 @@ import { DAY_STYLES, GAUGES, isCurrency, LENGTHS } from '../core/manner';
 import { LEADS } from '../core/procedures/led';
 import { CLIMATES, PLAYERS } from '../core/wear/exposure';
 import { Password } from './access';
-import { Clock, Day, num } from './basics';
+import { Clock, Day, num, Seen } from './basics';
 
 const ZONES = new Set(Intl.supportedValuesOf('timeZone'));
 
@@ -92,8 +92,8 @@ export const MeShape = z.object({ theme: z.enum(['workshop', 'dusk', 'system']) 
 export const DeskShape = z.object({ placeId: num(z.int()) });
 export const LeadShape = z.object({ lead: z.enum(LEADS) });
 export const HorizonShape = z.object({ horizonOn: Day });
-export const ClimateShape = z.object({ climate: z.enum(CLIMATES) });
-export const PlayerShape = z.object({ player: z.enum(PLAYERS) });
+export const ClimateShape = z.object({ climate: z.enum(CLIMATES), was: Seen });
+export const PlayerShape = z.object({ player: z.enum(PLAYERS), was: Seen });
 
 /** A card that was practised: how much of what was asked was right the first time. */
 export const PractisedShape = z

@@ -192,6 +192,7 @@ export const ROUTES: Record<string, Open> = {
   '/photos/[hash]': ALL,
   '/api/account/[action]': ALL,
   '/api/find': ALL,
+  '/api/live': ALL,
   '/api/fleet': ALL,
   '/api/people/desk': ALL,
   '/api/people/horizon': ALL,

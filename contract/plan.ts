@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { FAMILIES } from '../core/instruments/build';
 import { PLAN_KINDS } from '../core/planning/kinds';
-import { Clock, Day, Id, num, PlaceOrAll } from './basics';
+import { Clock, Day, Id, num, PlaceOrAll, Seen } from './basics';
 
 export const AvailabilityShape = z.object({
   personId: Id,
@@ -17,6 +17,7 @@ export const SignOffShape = z.object({
   personId: Id,
   family: z.enum(FAMILIES),
   level: num(z.int().min(0).max(4)),
+  was: Seen,
 });
 
 export const BusyShape = z.object({
@@ -38,9 +39,10 @@ export const TravelShape = z.object({
   fromId: Id,
   toId: Id,
   minutes: num(z.int().min(0).max(600)),
+  was: Seen,
 });
 
-export const BenchSpaceShape = z.object({ placeId: Id, instruments: num(z.int().min(0).max(100)) });
+export const BenchSpaceShape = z.object({ placeId: Id, instruments: num(z.int().min(0).max(100)), was: Seen });
 
 export const REQUEST_KINDS = ['inspection', 'service', 'refit'] as const;
 

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { FAMILIES, STRING_ENDS } from '../core/instruments/build';
 import { SMALL_PARTS } from '../core/parts/smallParts';
 import { CORE_MATERIALS, WRAP_MATERIALS } from '../core/strings/materials';
-import { Code, Day, Id, Ids, Money, Name, num, Quantity, Reason } from './basics';
+import { Code, Day, Id, Ids, Money, Name, num, Quantity, Reason, Seen } from './basics';
 
 export const TakeShape = z.object({ lotId: Id, placeId: Id, quantity: Quantity });
 
@@ -95,6 +95,7 @@ export const SourceShape = z.object({
   supplierId: Id,
   pack: num(z.int().min(1).max(1000)),
   price: Money,
+  was: Seen,
 });
 
 export const ConsumableShape = z.object({
@@ -157,7 +158,7 @@ export const HybridShape = z.object({
   secondNumbers: Ids,
 });
 
-export const SubstituteShape = z.object({ productId: Id, substituteIds: Ids });
+export const SubstituteShape = z.object({ productId: Id, substituteIds: Ids, was: Seen });
 
 export type Take = z.output<typeof TakeShape>;
 export type Scrap = z.output<typeof ScrapShape>;

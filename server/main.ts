@@ -5,6 +5,7 @@ import { backUp, backUpByNight } from './db/backup';
 import { closeDatabase, database, dataFolder, needsUpdate } from './db/connection';
 import { CannotOpen, lockFolder, prepareFolder } from './db/opening';
 import { tidyByNight } from './db/tidy';
+import { endListening } from './live';
 import { log } from './log';
 import { planByNight } from './plan/night';
 
@@ -102,6 +103,8 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
     stopNights();
     stopTidying();
     stopBackups();
+    // Pages that listen for changes would hold the server for as long as they are open.
+    endListening();
     const closed = new Promise<void>((gone) => server.close(() => gone()));
     server.closeIdleConnections();
     const timer = setTimeout(() => server.closeAllConnections(), DRAIN_MS);

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import type { AuditQuery } from '../../contract/people';
 import { instantOf, localDate } from '../clock';
 import { columnOf } from '../db/columns';
+import { OF_ONE_PERSON } from '../db/memo';
 import { NOBODY } from './entries';
 import { sayChange } from './words';
 
@@ -29,7 +30,7 @@ const pairs = columnOf<Record<string, [unknown, unknown]>>(
 );
 
 /** What nobody asks who did it: how somebody looks at things. */
-const OF_THE_SCREEN = ['person.horizon', 'person.desk', 'person.lead', 'job.answer'];
+const OF_THE_SCREEN = [...OF_ONE_PERSON.filter((action) => action !== 'session.begin'), 'job.answer'];
 
 function filtered(db: Knex, q: AuditQuery, timeZone: string): Knex.QueryBuilder {
   const query = db('audit as a');

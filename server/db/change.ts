@@ -113,6 +113,8 @@ export async function change<T>(
   request: unknown,
   work: (trx: Knex.Transaction) => Promise<Outcome<T>>,
 ): Promise<T> {
+  // Of a change within another the other tells what it was before.
+  const alone = !db.isTransaction;
   return transact(db, async (trx) => {
     await requireMay(trx, acting, action);
     const before = await answered<T>(trx, acting, action, request);
@@ -127,7 +129,7 @@ export async function change<T>(
       key: acting.key,
       from: acting.from ?? '',
       detail: JSON.stringify(detail ?? request),
-      changed: await changedIn(trx, entity, entityId),
+      changed: alone ? await changedIn(trx, entity, entityId) : '',
     });
     await trx('idempotency').insert({
       key: acting.key,

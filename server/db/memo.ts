@@ -2,8 +2,8 @@ import type { Knex } from 'knex';
 
 const kept = new WeakMap<Knex, Map<string, { version: string; value: Promise<unknown> }>>();
 
-/** Changes of how somebody looks at things; the programme is as it was. */
-const OF_ONE_PERSON = ['person.horizon', 'person.desk', 'session.begin'];
+/** How somebody looks at things, and that they came; the programme is as it was. */
+export const OF_ONE_PERSON: readonly string[] = ['person.horizon', 'person.desk', 'person.lead', 'session.begin'];
 
 /**
  * What was computed stays until anything is changed: every change writes an audit entry, so the last of them tells. For

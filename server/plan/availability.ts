@@ -3,6 +3,7 @@ import type { AwayDay, Weekly } from '../../contract/plan';
 import type { LocalDate } from '../../core/dates';
 import { minuteOf } from '../../core/planning/shifts';
 import { type Acting, change, insertId, requireOwn } from '../db/change';
+import { requireSeen } from '../db/seen';
 import { notFound, refused } from '../errors';
 
 /** When somebody works where, week after week. */
@@ -97,12 +98,14 @@ export async function loadTravel(db: Knex): Promise<Travel> {
 export async function setTravel(
   db: Knex,
   acting: Acting,
-  p: { fromId: number; toId: number; minutes: number },
+  p: { fromId: number; toId: number; minutes: number; was?: string | undefined },
 ): Promise<{ minutes: number }> {
   return change(db, acting, 'travel.set', p, async (trx) => {
     for (const id of [p.fromId, p.toId]) if (!(await trx('place').where({ id }).first())) throw notFound('This place');
     if (p.fromId === p.toId) throw refused('same-place', 'The same place', 'Choose two different places.');
     const [from_id, to_id] = [Math.min(p.fromId, p.toId), Math.max(p.fromId, p.toId)];
+    const before = (await trx('travel').where({ from_id, to_id }).first('minutes'))?.minutes ?? 0;
+    requireSeen(p.was, before, `${before} minutes`);
     await trx('travel').where({ from_id, to_id }).del();
     if (p.minutes > 0) await trx('travel').insert({ from_id, to_id, minutes: p.minutes });
     return { result: { minutes: p.minutes }, entity: 'place', entityId: p.fromId };
@@ -113,12 +116,14 @@ export async function setTravel(
 export async function setBenchSpace(
   db: Knex,
   acting: Acting,
-  p: { placeId: number; instruments: number },
+  p: { placeId: number; instruments: number; was?: string | undefined },
 ): Promise<{ benchSpace: number | null }> {
   return change(db, acting, 'place.bench-space', p, async (trx) => {
     const benchSpace = p.instruments > 0 ? p.instruments : null;
-    if ((await trx('place').where({ id: p.placeId }).update({ bench_space: benchSpace })) === 0)
-      throw notFound('This place');
+    const place = await trx('place').where({ id: p.placeId }).first('bench_space');
+    if (!place) throw notFound('This place');
+    requireSeen(p.was, place.bench_space ?? 0, place.bench_space === null ? 'room for all' : `${place.bench_space}`);
+    await trx('place').where({ id: p.placeId }).update({ bench_space: benchSpace });
     return { result: { benchSpace }, entity: 'place', entityId: p.placeId };
   });
 }

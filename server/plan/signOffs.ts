@@ -1,11 +1,12 @@
 import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
 import type { Family } from '../../core/instruments/build';
-import { LEVEL, type Learned } from '../../core/planning/ladder';
+import { LADDER, LEVEL, type Learned } from '../../core/planning/ladder';
 import { isPractised } from '../../core/procedures/practice';
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import { untilChanged } from '../db/memo';
+import { requireSeen } from '../db/seen';
 import { notFound } from '../errors';
 import type { Person } from '../programme/programme';
 
@@ -26,10 +27,13 @@ export async function loadSignOffs(db: Knex): Promise<SignOffs> {
 export async function setSignOff(
   db: Knex,
   acting: Acting,
-  p: { personId: number; family: Family; level: number },
+  p: { personId: number; family: Family; level: number; was?: string | undefined },
 ): Promise<{ level: number }> {
   return change(db, acting, 'sign-off.set', p, async (trx) => {
-    if (!(await trx('person').where({ id: p.personId }).first())) throw notFound('This person');
+    const person = await trx('person').where({ id: p.personId }).first('id', 'role');
+    if (!person) throw notFound('This person');
+    const before = (await loadSignOffs(trx))(person, p.family);
+    requireSeen(p.was, before, `“${LADDER[before]}”`);
     const row = { person_id: p.personId, family: p.family };
     await trx('sign_off')
       .insert({ ...row, level: p.level })

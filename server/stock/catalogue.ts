@@ -7,6 +7,7 @@ import { type Fit, fitOf } from '../../core/stock/fits';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { must } from '../db/must';
+import { requireSeen } from '../db/seen';
 import { notFound, refused } from '../errors';
 import { stringToFit } from '../fleet/fit';
 import { type Instrument, loadInstrument, loadProducts, type StringProduct } from '../fleet/instruments';
@@ -171,11 +172,16 @@ export async function giveHouseStrings(
 export async function setSubstitutes(
   db: Knex,
   acting: Acting,
-  p: { productId: number; substituteIds: number[] },
+  p: { productId: number; substituteIds: number[]; was?: string | undefined },
 ): Promise<{ productId: number }> {
   return change(db, acting, 'product.substitutes', p, async (trx) => {
     const product = await trx('product').where({ id: p.productId, kind: 'single' }).first();
     if (!product) throw notFound('This string');
+    const before: number[] = await trx('substitute')
+      .where({ product_id: p.productId })
+      .orderBy('rank')
+      .pluck('substitute_id');
+    requireSeen(p.was, before.join(), before.length === 0 ? 'without a substitute' : `${before.length} in all`);
     await trx('substitute').where({ product_id: p.productId }).del();
     for (const [rank, id] of [...new Set(p.substituteIds)].entries()) {
       const other = await trx('product').where({ id, kind: 'single' }).first();

@@ -1,11 +1,13 @@
 import type { Knex } from 'knex';
 import type { Arrival, Confirmation, Draft, EditedDraft, OrderedLine } from '../../contract/stock';
 import { addDays, type LocalDate, sayDay } from '../../core/dates';
+import { amountOf } from '../../core/manner';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
 import { must } from '../db/must';
+import { requireSeen } from '../db/seen';
 import { type SupplierAnswer, standInSupplier } from '../devices/supplier';
 import { conflict, notFound, refused } from '../errors';
 import { programmeRow } from '../programme/programme';
@@ -115,12 +117,18 @@ export async function editSupplier(
 export async function setSource(
   db: Knex,
   acting: Acting,
-  p: { productId: number; supplierId: number; pack: number; cents: number },
+  p: { productId: number; supplierId: number; pack: number; cents: number; was?: string | undefined },
 ): Promise<{ productId: number }> {
   return change(db, acting, 'product.source', p, async (trx) => {
     const product = await trx('product').where({ id: p.productId }).first();
     if (!product) throw notFound('This product');
     if (!(await trx('supplier').where({ id: p.supplierId }).first())) throw notFound('This supplier');
+    const price = amountOf(product.price_cents);
+    requireSeen(
+      p.was,
+      `${product.supplier_id ?? ''}/${product.pack}/${price}`,
+      `${price} each, ${product.pack} at a time`,
+    );
     const programme = await programmeRow(trx);
     await trx('product').where({ id: p.productId }).update({
       supplier_id: p.supplierId,

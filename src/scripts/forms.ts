@@ -15,6 +15,13 @@ function messageOf(form: HTMLFormElement): HTMLElement {
   return made;
 }
 
+/** What stood in a field when the page was made. */
+function stoodIn(field: Element | RadioNodeList | null): string {
+  if (field instanceof HTMLSelectElement)
+    return ([...field.options].find((o) => o.defaultSelected) ?? field.options[0])?.value ?? '';
+  return field instanceof HTMLInputElement || field instanceof HTMLTextAreaElement ? field.defaultValue : '';
+}
+
 const commands = new WeakMap<HTMLFormElement, Command>();
 
 async function send(form: HTMLFormElement, submitter: HTMLElement | null): Promise<void> {
@@ -24,6 +31,12 @@ async function send(form: HTMLFormElement, submitter: HTMLElement | null): Promi
   // Ticks of the same name are one list, said as one text.
   const data = new FormData(form, submitter);
   const body = Object.fromEntries([...new Set(data.keys())].map((name) => [name, data.getAll(name).join(',')]));
+  // Of single values: what whoever changes them has seen, so that nobody's change is lost to one who did not see it.
+  if (form.dataset.seen !== undefined)
+    body.was = form.dataset.seen
+      .split('/')
+      .map((name) => stoodIn(form.elements.namedItem(name)))
+      .join('/');
   const result = await command.run<{ location?: string; jobId?: number; code?: string }>(
     form.dataset.api as string,
     body,
@@ -31,6 +44,7 @@ async function send(form: HTMLFormElement, submitter: HTMLElement | null): Promi
   const { says } = command.state();
   if (says) messageOf(form).textContent = says;
   if (!result) return;
+  form.dataset.sent = '';
   // What was kept of pages for a time without a network has names in it.
   if ('signsOut' in form.dataset && 'caches' in window) await caches.delete('pages').catch(() => false);
   // What is told once stays on the screen: `data-shows` is its sentence.
@@ -50,6 +64,31 @@ document.addEventListener('submit', (event) => {
   if (!form.dataset.api) return;
   event.preventDefault();
   void send(form, event.submitter);
+});
+
+/** Whether something was entered in a form that is sent by a press, and not sent. */
+function isUnsent(form: HTMLFormElement): boolean {
+  if (form.dataset.atOnce !== undefined || commands.get(form)?.state().busy || form.dataset.sent !== undefined)
+    return false;
+  return [...form.elements].some((field) =>
+    field instanceof HTMLInputElement && (field.type === 'checkbox' || field.type === 'radio')
+      ? field.checked !== field.defaultChecked
+      : field instanceof HTMLInputElement && (field.type === 'hidden' || field.type === 'password')
+        ? false
+        : (field instanceof HTMLInputElement ||
+            field instanceof HTMLTextAreaElement ||
+            field instanceof HTMLSelectElement) &&
+          field.value !== stoodIn(field),
+  );
+}
+
+/** Whether anything on the page was entered and not sent. */
+export const hasUnsent = (): boolean =>
+  [...document.querySelectorAll<HTMLFormElement>('form[data-api], form[data-shrinks]')].some(isUnsent);
+
+// Whoever leaves with something entered and not sent is asked.
+window.addEventListener('beforeunload', (event) => {
+  if (hasUnsent()) event.preventDefault();
 });
 
 // Menus that act at once.

@@ -23,10 +23,13 @@ export function sendOnce(form: HTMLFormElement): void {
     event.preventDefault();
     if (sent) return;
     sent = true;
+    // Leaving by sending loses nothing.
+    form.dataset.sent = '';
     void ready.then(() => form.submit());
   });
   // Back from where it led: it may be sent again, and counts once by its key.
   window.addEventListener('pageshow', () => {
     sent = false;
+    delete form.dataset.sent;
   });
 }

@@ -1,0 +1,60 @@
+import { hasUnsent } from './forms';
+
+/** A page is made anew at most so often. */
+const PAUSE_MS = 1500;
+
+/** Whether somebody is in the midst of something on the page. */
+const isBusy = (main: HTMLElement): boolean =>
+  hasUnsent() ||
+  main.contains(document.activeElement) ||
+  document.querySelector('dialog[open]') !== null ||
+  main.querySelector('details[open]') !== null;
+
+/** Makes the page's contents anew from the server, where they are; scripts of the document go on. */
+async function anew(main: HTMLElement): Promise<boolean> {
+  const answer = await fetch(location.href, { headers: { accept: 'text/html' } });
+  if (!answer.ok || answer.redirected) return false;
+  const fresh = new DOMParser().parseFromString(await answer.text(), 'text/html').querySelector('main');
+  if (!fresh || isBusy(main)) return false;
+  main.replaceChildren(...fresh.childNodes);
+  return true;
+}
+
+/**
+ * Keeps a page no older than a few seconds: when somebody changes something it is made anew, or, in the midst of work
+ * and where that would lose something, it is told. Nothing listens while the page is not looked at.
+ */
+export function followChanges(main: HTMLElement): void {
+  let source: EventSource | null = null;
+  let waits: ReturnType<typeof setTimeout> | undefined;
+  let hidden = false;
+  const bar = document.querySelector<HTMLElement>('[data-live-bar]');
+  const tell = () => {
+    if (bar) bar.hidden = false;
+  };
+  const changed = (event?: MessageEvent<string>) => {
+    // What somebody did on this very page it shows already.
+    if (main.dataset.live === 'told' && event?.data === main.dataset.me) return;
+    clearTimeout(waits);
+    waits = setTimeout(async () => {
+      if (main.dataset.live === 'told' || main.querySelector('astro-island') || isBusy(main)) return tell();
+      if (!(await anew(main).catch(() => false))) tell();
+    }, PAUSE_MS);
+  };
+  const listen = () => {
+    if (source || document.hidden) return;
+    source = new EventSource('/api/live');
+    source.addEventListener('message', changed);
+    // What was changed while nobody looked was not told.
+    if (hidden) changed();
+  };
+  document.addEventListener('visibilitychange', () => {
+    if (!document.hidden) return listen();
+    hidden = true;
+    source?.close();
+    source = null;
+  });
+  window.addEventListener('pagehide', () => source?.close());
+  bar?.querySelector('button')?.addEventListener('click', () => location.reload());
+  listen();
+}
