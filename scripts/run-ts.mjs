@@ -4,7 +4,7 @@ import { ensureBuilt, ensureInstalled, fail, runTs } from './setup.mjs';
 const [script, ...args] = process.argv.slice(2);
 if (!script) fail('Say which script to run.');
 ensureInstalled();
-if (script.endsWith('bench.ts')) ensureBuilt();
+if (['bench.ts', 'crash.ts'].some((name) => script.endsWith(name))) ensureBuilt();
 try {
   runTs(script, args);
 } catch {

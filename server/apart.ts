@@ -5,9 +5,15 @@ import { Worker } from 'node:worker_threads';
 import { UserError } from './errors';
 
 /** The workers there are, by the names of their files. */
-export type Apart = 'night' | 'calendar' | 'intake' | 'reader';
+export type Apart = 'night' | 'calendar' | 'intake' | 'reader' | 'backup';
 
-const FOLDERS: Record<Apart, string> = { night: 'plan', calendar: 'plan', intake: 'intake', reader: 'reads' };
+const FOLDERS: Record<Apart, string> = {
+  night: 'plan',
+  calendar: 'plan',
+  intake: 'intake',
+  reader: 'reads',
+  backup: 'db',
+};
 
 /** What a worker answers: what it made, or what is wrong in words for its user. */
 export type Answered<T> =

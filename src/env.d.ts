@@ -8,6 +8,8 @@ declare namespace App {
     session: import('../server/access/sessions').Session;
     /** Who is acting. */
     person: import('../server/programme/programme').Person;
+    /** The number of this request, as the log and the pages for errors tell it. */
+    request: string;
     now: number;
     today: string;
     horizon: string;

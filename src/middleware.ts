@@ -1,9 +1,13 @@
 import { defineMiddleware } from 'astro:middleware';
+import { randomBytes } from 'node:crypto';
 import { mayOpen, ROUTES } from '../contract/permissions';
 import { writeIn } from '../core/manner';
 import { localDate, now } from '../server/clock';
+import { inRequest, requestNow } from '../server/context';
 import { database } from '../server/db/connection';
 import { refreshAfterConcerts } from '../server/fleet/state';
+import { log } from '../server/log';
+import { countAnswer } from '../server/metrics';
 import { horizonOf } from '../server/people/people';
 import { loadPerson, loadProgramme } from '../server/programme/programme';
 import { contentPolicy, HEADERS, isOurHost, isOurOrigin, isSecure, whoAsks } from './api/access';
@@ -11,10 +15,28 @@ import { problem } from './api/problem';
 
 let lookedAtOn = '';
 
-const FIRST_RUN = ['/health', '/welcome', '/api/welcome', '/api/welcome/bring'];
+const FIRST_RUN = ['/alive', '/health', '/metrics', '/welcome', '/api/welcome', '/api/welcome/bring'];
 
 export const onRequest = defineMiddleware(async (context, next) => {
-  const answer = await answerTo(context, next);
+  const request = randomBytes(6).toString('base64url');
+  const began = performance.now();
+  context.locals.request = request;
+  const asked = { request };
+  const answer = await inRequest(asked, () =>
+    answerTo(context, next).catch((error: unknown) => {
+      log.error({ err: error, route: context.routePattern }, 'A page could not be made');
+      throw error;
+    }),
+  );
+  const said = {
+    route: context.routePattern,
+    method: context.request.method,
+    status: answer.status,
+    seconds: (performance.now() - began) / 1000,
+  };
+  countAnswer(said);
+  log.debug({ ...said, ...asked, person: context.locals.person?.id }, 'Answered');
+  answer.headers.set('x-request-id', request);
   for (const [name, value] of Object.entries(HEADERS)) if (!answer.headers.has(name)) answer.headers.set(name, value);
   answer.headers.set('content-security-policy', contentPolicy(answer.headers.get('content-security-policy')));
   if (isSecure(context)) answer.headers.set('strict-transport-security', 'max-age=31536000');
@@ -73,6 +95,8 @@ async function answerTo(
   if (session) {
     const person = await loadPerson(db, session.personId);
     Object.assign(context.locals, { session, person, horizon: await horizonOf(db, person, today) });
+    const known = requestNow();
+    if (known) known.person = person.id;
   }
   if (!mayOpen(session?.role ?? null, route)) {
     if (session)

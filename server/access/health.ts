@@ -1,4 +1,8 @@
-import { database } from '../db/connection';
+import { statfs } from 'node:fs/promises';
+import type { Knex } from 'knex';
+import { backups } from '../db/backup';
+import { database, folderOf } from '../db/connection';
+import { metricsText } from '../metrics';
 
 /** Whether the data can be read. */
 export async function canRead(): Promise<boolean> {
@@ -8,4 +12,40 @@ export async function canRead(): Promise<boolean> {
   } catch {
     return false;
   }
+}
+
+/** What the machine's own watchers are told. */
+export const machineMetrics = async () => metricsText(folderOf(await database()));
+
+const DAY_MS = 86_400_000;
+/** A clock that is corrected jumps by seconds; one that was set back tells wrong days. */
+const CLOCK_MS = 5 * 60_000;
+/** Every night one is taken: two nights without are too many. */
+const BACKUP_MS = 2.5 * DAY_MS;
+const SETTLED_S = 3600;
+const LEAST_ROOM_BYTES = 500_000_000;
+
+/** What is wrong with the machine that somebody has to see to, in words; empty where nothing is. */
+export async function machineTroubles(db: Knex, now: number): Promise<string[]> {
+  const troubles: string[] = [];
+  const folder = folderOf(db);
+  const last = await db('audit').orderBy('id', 'desc').first('at');
+  if (last && last.at > now + CLOCK_MS)
+    troubles.push(
+      `The clock of this machine was set back: something was recorded at ${new Date(last.at).toISOString().slice(0, 16).replace('T', ' ')} UTC, and it says ${new Date(now).toISOString().slice(0, 16).replace('T', ' ')}. Set it right: days and due dates hang on it.`,
+    );
+  const [backup] = await backups(folder);
+  // One is taken soon after the start where the last is old.
+  if (process.uptime() > SETTLED_S && now - (backup?.at ?? 0) > BACKUP_MS)
+    troubles.push(
+      backup
+        ? 'No backup was taken for days: the server has to run at night, and the folder to be writable.'
+        : 'No backup was taken yet: the server has to run at night, or take one now.',
+    );
+  const disk = await statfs(folder).catch(() => null);
+  if (disk && disk.bavail * disk.bsize < LEAST_ROOM_BYTES)
+    troubles.push(
+      `The disk has ${Math.round((disk.bavail * disk.bsize) / 1e6)} MB left: free some space before nothing can be recorded.`,
+    );
+  return troubles;
 }

@@ -1,7 +1,9 @@
+import { randomBytes } from 'node:crypto';
 import { copyFile, mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import Database from 'better-sqlite3';
 import { Cron } from 'croner';
+import { runApart } from '../apart';
 import { log } from '../log';
 import { filesOf } from '../photos/files';
 import { WANTED } from '../photos/wanted';
@@ -12,6 +14,8 @@ export type BackupWhy = 'night' | 'asked' | 'before-update';
 
 /** So many are kept of each kind; an older one goes when a newer is whole. */
 export const KEPT: Record<BackupWhy, number> = { night: 14, asked: 10, 'before-update': 5 };
+/** A backup that takes longer is stopped. */
+const LONGEST_MS = 2 * 3_600_000;
 /** More pages than any database has. */
 const ALL_PAGES = 2 ** 31 - 1;
 const EVERY_NIGHT = '41 3 * * *';
@@ -97,11 +101,21 @@ export async function backups(data: string): Promise<Backup[]> {
   return found.sort((a, b) => b.at - a.at || (a.file < b.file ? 1 : -1));
 }
 
+/** What a backup that was broken off left behind is older than any that is still being taken. */
+async function removeHalves(folder: string): Promise<void> {
+  for (const name of await readdir(folder)) {
+    if (!/\.sqlite\.\w+\.part(-journal|-wal|-shm)?$/.test(name)) continue;
+    const made = (await stat(join(folder, name)).catch(() => null))?.mtimeMs;
+    if (made !== undefined && Date.now() - made > LONGEST_MS) await rm(join(folder, name), { force: true });
+  }
+}
+
 /** Puts a file in its place when it is whole. */
 async function copyWhole(from: string, to: string): Promise<void> {
   await mkdir(join(to, '..'), { recursive: true });
-  await copyFile(from, `${to}.part`);
-  await rename(`${to}.part`, to);
+  const half = `${to}.${randomBytes(4).toString('hex')}.part`;
+  await copyFile(from, half);
+  await rename(half, to);
 }
 
 /**
@@ -114,8 +128,9 @@ export async function backUp(data: string, p: { why: BackupWhy; now: number }): 
   prepareFolder(folder);
   const stamp = `${new Date(p.now).toISOString().slice(0, 19).replace(/:/g, '')}Z`;
   const file = join(folder, `arvick-${stamp}-${p.why}.sqlite`);
-  const half = `${file}.part`;
-  await rm(half, { force: true });
+  // Of its own: two may be taken in the same second, by the clock and by somebody.
+  const half = `${file}.${randomBytes(4).toString('hex')}.part`;
+  await removeHalves(folder);
   const db = new Database(join(data, DATABASE_FILE), { readonly: true, fileMustExist: true });
   let holds: Verified;
   try {
@@ -196,15 +211,38 @@ export async function restore(
   }
 }
 
-/** Takes a backup every night. @returns stops it */
+/** What the worker that takes backups is given. */
+export interface BackupTask {
+  data: string;
+  why: BackupWhy;
+  now: number;
+}
+
+/** Takes a backup in a thread of its own: copying and reading through all of it keeps nobody waiting. */
+export const backUpApart = (data: string, p: { why: BackupWhy; now: number }): Promise<Backup & { holds: Verified }> =>
+  runApart('backup', { data, ...p } satisfies BackupTask, {
+    ms: LONGEST_MS,
+    late: { title: 'The backup takes too long', detail: 'It was stopped; what was there before stays.' },
+  });
+
+/** A machine that sleeps at night takes one so long after it was started, where the last is older than a day. */
+const AFTER_START_MS = 3 * 60_000;
+const DAY_MS = 86_400_000;
+
+/** Takes a backup every night, or by day where the nights were missed. @returns stops it */
 export function backUpByNight(data: string, now: () => number): () => void {
-  const job = new Cron(
-    EVERY_NIGHT,
-    { protect: true, unref: true, catch: (error) => log.error(error, 'The nightly backup was not taken') },
-    async () => {
-      const { file, holds } = await backUp(data, { why: 'night', now: now() });
-      log.info({ file, rows: holds.rows, photos: holds.photos.length }, 'A backup is taken and read through');
-    },
-  );
-  return () => job.stop();
+  const take = async () => {
+    const { file, holds } = await backUpApart(data, { why: 'night', now: now() });
+    log.info({ file, rows: holds.rows, photos: holds.photos.length }, 'A backup is taken and read through');
+  };
+  const failed = (error: unknown) => log.error(error, 'The nightly backup was not taken');
+  const missed = setTimeout(async () => {
+    const [last] = await backups(data);
+    if (!last || now() - last.at > DAY_MS) await take().catch(failed);
+  }, AFTER_START_MS).unref();
+  const job = new Cron(EVERY_NIGHT, { protect: true, unref: true, catch: failed }, take);
+  return () => {
+    clearTimeout(missed);
+    job.stop();
+  };
 }

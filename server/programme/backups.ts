@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import { type Backup, backUp, backupFolder, backups } from '../db/backup';
+import { type Backup, backUpApart, backupFolder, backups } from '../db/backup';
 import { type Acting, answered, change } from '../db/change';
 
 export { KEPT } from '../db/backup';
@@ -27,7 +27,7 @@ export async function listedBackups(db: Knex): Promise<{ folder: string; list: L
 export async function takeBackup(db: Knex, acting: Acting): Promise<{ rows: number }> {
   const before = await answered<{ rows: number }>(db, acting, 'backup.take', {});
   if (before) return before.result;
-  const taken = await backUp(folderOf(db), { why: 'asked', now: acting.now });
+  const taken = await backUpApart(folderOf(db), { why: 'asked', now: acting.now });
   return change(db, acting, 'backup.take', {}, async () => ({
     result: { rows: taken.holds.rows },
     entity: 'none',

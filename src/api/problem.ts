@@ -1,3 +1,4 @@
+import { requestNow } from '../../server/context';
 import { UserError } from '../../server/errors';
 import { log } from '../../server/log';
 
@@ -64,6 +65,6 @@ export function problemOf(error: unknown): Response {
     type: 'unexpected',
     status: 500,
     title: 'Something went wrong in Arvick',
-    detail: 'Nothing was recorded. Try again; if it stays so, tell whoever runs the server the time it happened.',
+    detail: `Nothing was recorded. Try again; if it stays so, tell whoever runs the server this number: ${requestNow()?.request ?? 'none'}.`,
   });
 }

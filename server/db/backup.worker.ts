@@ -1,0 +1,15 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import type { Answered } from '../apart';
+import { type Backup, type BackupTask, backUp, type Verified } from './backup';
+import { CannotOpen } from './opening';
+
+async function answer(): Promise<Answered<Backup & { holds: Verified }>> {
+  const { data, ...p } = workerData as BackupTask;
+  try {
+    return { made: await backUp(data, p) };
+  } catch (error) {
+    if (!(error instanceof CannotOpen)) throw error;
+    return { refused: { type: error.reason, status: 500, title: 'The backup is not whole', detail: error.message } };
+  }
+}
+parentPort?.postMessage(await answer());
