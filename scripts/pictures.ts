@@ -148,6 +148,24 @@ try {
   await guide('take');
   await phone.goto('/report?tag=SK-0101');
   await take(phone, 'report-phone', 'guide/pictures');
+  await light.goto('/programme/audit');
+  await guide('audit');
+  await light.goto('/programme');
+  await light.getByRole('group').filter({ hasText: 'Bo Lask' }).locator('summary').first().click();
+  await guide('people-roles');
+  const codes = await openDatabase(data);
+  const label = (await codes('label_link').first('token'))?.token;
+  await codes.destroy();
+  // Whoever holds the phone is not signed in.
+  await phone.context().clearCookies();
+  await phone.goto(`/r/${label}`);
+  await take(phone, 'label-phone', 'guide/pictures');
+  await phone.goto('/sign-in');
+  await phone.setViewportSize(desk);
+  await take(phone, 'sign-in', 'guide/pictures');
+  await phone.getByRole('button', { name: /Rikard Ost/ }).click();
+  await phone.getByRole('heading', { name: 'Lessons of the next days' }).waitFor();
+  await take(phone, 'today-teacher', 'guide/pictures');
   const fresh = mkdtempSync(join(tmpdir(), 'arvick-pictures-'));
   const other = (await startServer({ port: 4852, host: '127.0.0.1', data: fresh })) as ChildProcess | null;
   try {
