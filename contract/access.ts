@@ -10,7 +10,7 @@ export const Password = z
 const Pin = z.string().regex(/^\d{4,8}$/, 'four to eight digits');
 const Name = z.string().trim().min(1).max(60);
 /** Somewhere in this programme to go to afterwards: a path, never another site. */
-const Next = z
+export const Next = z
   .string()
   .max(400)
   .regex(/^\/(?![/\\])/)
@@ -33,6 +33,9 @@ export const ChangePasswordShape = z.object({ current: z.string().min(1).max(200
 export const SetPinShape = z.object({ password: z.string().min(1).max(200), pin: z.union([Pin, z.literal('')]) });
 export const EndSessionShape = z.object({ sessionId: z.union([z.literal('others'), num(z.int())]) });
 export const GiveCodeShape = z.object({ personId: num(z.int()) });
+
+/** How the district's sign-in knows somebody: mostly an e-mail address. */
+export const DistrictNameShape = z.object({ personId: num(z.int()), districtName: z.string().trim().max(120) });
 
 export const EnrolShape = z.object({ name: z.string().trim().min(2).max(60) });
 export const EndDeviceShape = z.object({ deviceId: num(z.int()) });

@@ -119,6 +119,7 @@ export const CHANGES = {
 
   'account.code': coordinator,
   'account.close': coordinator,
+  'account.district': coordinator,
   'device.enrol': coordinator,
   'device.end': coordinator,
   'calendar.import': coordinator,
@@ -176,6 +177,9 @@ export const ROUTES: Record<string, Open> = {
   '/metrics': 'anybody',
   '/welcome': 'anybody',
   '/sign-in': 'anybody',
+  // Where a district's own sign-in begins, and where it comes back to.
+  '/district/leave': 'anybody',
+  '/district/back': 'anybody',
   '/code': 'anybody',
   '/api/welcome': 'anybody',
   '/api/welcome/bring': 'anybody',

@@ -1,4 +1,5 @@
 import type { Server } from 'node:http';
+import { districtSettings } from './access/district';
 import { endWorkers } from './apart';
 import { now } from './clock';
 import { backUp, backUpByNight } from './db/backup';
@@ -61,6 +62,11 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
     leave(EXIT.setting, `PORT is “${process.env.PORT}”; it must be a number from 1 to 65535.`);
   try {
     now();
+  } catch (error) {
+    leave(EXIT.setting, (error as Error).message);
+  }
+  try {
+    districtSettings();
   } catch (error) {
     leave(EXIT.setting, (error as Error).message);
   }

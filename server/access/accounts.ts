@@ -234,6 +234,8 @@ export interface AccountState {
   personId: number;
   hasPassword: boolean;
   hasPin: boolean;
+  /** How the district's own sign-in knows them; empty: it does not. */
+  districtName: string;
   /** A code was given and not used yet. */
   codeUntil: number | null;
   sessions: number;
@@ -243,7 +245,7 @@ export interface AccountState {
 export async function accountStates(db: Knex, now: number): Promise<Map<number, AccountState>> {
   const rows = await db('person as p')
     .leftJoin('account as a', 'a.person_id', 'p.id')
-    .select('p.id', 'a.password_hash', 'a.pin_hash', 'a.code_hash', 'a.code_until');
+    .select('p.id', 'a.password_hash', 'a.pin_hash', 'a.code_hash', 'a.code_until', 'a.district_name');
   const open = new Map(
     (
       (await db('session')
@@ -263,6 +265,7 @@ export async function accountStates(db: Knex, now: number): Promise<Map<number, 
         personId: r.id,
         hasPassword: r.password_hash !== null,
         hasPin: r.pin_hash !== null,
+        districtName: r.district_name ?? '',
         codeUntil: r.code_hash !== null && (r.code_until ?? 0) > now ? r.code_until : null,
         sessions: open.get(r.id) ?? 0,
       },

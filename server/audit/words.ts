@@ -93,6 +93,7 @@ export const CHANGE_WORDS: Record<ChangeName, string> = {
   'availability.away': 'entered an absence',
   'availability.remove': 'removed hours',
   'account.code': 'gave a code',
+  'account.district': 'said how the district knows somebody',
   'account.close': 'locked somebody out',
   'device.enrol': 'enrolled a bench',
   'device.end': 'ended a bench',

@@ -24,6 +24,8 @@ interface Rows {
     pin_hash: string | null;
     code_hash: string | null;
     code_until: number | null;
+    district_name: string | null;
+    district_subject: string | null;
   };
   audit: {
     id: number;

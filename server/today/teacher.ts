@@ -34,11 +34,8 @@ export async function teacherDay(
   person: { id: number; placeId: number },
   at: { today: LocalDate; now: number; timeZone: string },
 ): Promise<TeacherDay> {
-  const here: { id: number; tag: string }[] = await db('instrument')
-    .where({ place_id: person.placeId })
-    .whereNull('retired_on')
-    .orderBy('tag')
-    .select('id', 'tag');
+  const [counted] = await db('instrument_state').where({ place_id: person.placeId }).count({ n: '*' });
+  const here = await suspects(db, person.placeId, at.now);
   const classes: number[] = await db('class')
     .where((q) => q.where({ place_id: person.placeId }).orWhereNull('place_id'))
     .where('to_on', '>=', at.today)
@@ -72,10 +69,37 @@ export async function teacherDay(
     lessons: [...byLesson.entries()]
       .sort(([a], [b]) => (a < b ? -1 : 1))
       .map(([, { ids, ...lesson }]) => ({ ...lesson, instruments: ids.length, notReady: notReady(ids) })),
-    instruments: here.length,
+    instruments: Number(counted?.n ?? 0),
     notReady: notReady(here.map((i) => i.id)).slice(0, MOST_LISTED),
     words: await wordsOfPerson(db, person.id, addDays(at.today, -WORDS_DAYS)),
   };
+}
+
+/** A string that slips shows within so long after a visit. */
+const READINGS_MS = 90 * 86_400_000;
+
+/** Instruments of a place of which something on record could keep a player from them; the others are asked nothing more. */
+async function suspects(db: Knex, placeId: number, now: number): Promise<{ id: number; tag: string }[]> {
+  const open = (table: string, of: (q: Knex.QueryBuilder) => void) =>
+    db(table)
+      .where(`${table}.instrument_id`, db.ref('s.instrument_id'))
+      .where(of as never)
+      .select(db.raw('1'));
+  return db('instrument_state as s')
+    .where('s.place_id', placeId)
+    .where((q) =>
+      q
+        .where('s.broken', true)
+        // Missing strings among them.
+        .orWhere('s.strip', 'like', '%missing%')
+        .orWhere('s.ready_at', '>', now)
+        .orWhereExists(open('report', (r) => r.whereNull('closed_by_record_id')))
+        .orWhereExists(open('fault_case', (r) => r.where('status', 'open')))
+        .orWhereExists(open('job', (r) => r.where('status', 'open')))
+        .orWhereExists(open('retune_reading', (r) => r.where('at', '>', now - READINGS_MS))),
+    )
+    .orderBy('s.tag')
+    .select('s.instrument_id as id', 's.tag');
 }
 
 /** The first thing to know, in one sentence. */

@@ -1,7 +1,9 @@
 import { hasUnsent } from './forms';
 
-/** A page is made anew at most so often. */
-const PAUSE_MS = 1500;
+/** Several changes at once are one; pages that lie open everywhere do not all ask in the same moment, nor all the time. */
+const PAUSE_MS = 1000;
+const SPREAD_MS = 1500;
+const LEAST_BETWEEN_MS = 5000;
 
 /** Whether somebody is in the midst of something on the page. */
 const isBusy = (main: HTMLElement): boolean =>
@@ -28,6 +30,7 @@ export function followChanges(main: HTMLElement): void {
   let source: EventSource | null = null;
   let waits: ReturnType<typeof setTimeout> | undefined;
   let hidden = false;
+  let last = 0;
   const bar = document.querySelector<HTMLElement>('[data-live-bar]');
   const tell = () => {
     if (bar) bar.hidden = false;
@@ -36,10 +39,15 @@ export function followChanges(main: HTMLElement): void {
     // What somebody did on this very page it shows already.
     if (main.dataset.live === 'told' && event?.data === main.dataset.me) return;
     clearTimeout(waits);
-    waits = setTimeout(async () => {
-      if (main.dataset.live === 'told' || main.querySelector('astro-island') || isBusy(main)) return tell();
-      if (!(await anew(main).catch(() => false))) tell();
-    }, PAUSE_MS);
+    const soonest = last + LEAST_BETWEEN_MS - Date.now();
+    waits = setTimeout(
+      async () => {
+        last = Date.now();
+        if (main.dataset.live === 'told' || main.querySelector('astro-island') || isBusy(main)) return tell();
+        if (!(await anew(main).catch(() => false))) tell();
+      },
+      Math.max(PAUSE_MS, soonest) + Math.random() * SPREAD_MS,
+    );
   };
   const listen = () => {
     if (source || document.hidden) return;

@@ -46,6 +46,14 @@ export default {
     });
     await db.raw('create index said_waits on said (at) where taken_at is null');
 
+    await db.schema.alterTable('account', (t) => {
+      // How a district's own sign-in knows somebody: a name a coordinator entered, then what it never gives to another.
+      t.string('district_name');
+      t.string('district_subject');
+    });
+    await db.raw('create unique index account_district on account (district_name)');
+    await db.raw('create unique index account_subject on account (district_subject)');
+
     // Who stood by, where somebody did it who may only under supervision; they say so themselves. By hand: Knex would
     // make the table anew, and a view stands on it.
     await db.raw('alter table change_record add column supervised_by integer references person (id)');
@@ -60,7 +68,8 @@ export default {
       t.string('prev_hash').notNullable().defaultTo('');
       t.string('hash').notNullable().defaultTo('');
     });
-    await db.raw('create index if not exists audit_person on audit (person_id, id)');
+    await db.raw('create index audit_person on audit (person_id, id)');
+    await db.raw('create index audit_action on audit (action, id)');
     let prev = '';
     for (let after = 0; ; ) {
       const rows = await db('audit').where('id', '>', after).orderBy('id').limit(2000);
@@ -75,10 +84,12 @@ export default {
     }
   },
   async down(db: Knex) {
-    await db.raw('drop index if exists audit_person');
+    for (const index of ['audit_person', 'audit_action']) await db.raw(`drop index ${index}`);
     await db.schema.alterTable('audit', (t) =>
       t.dropColumns('from_where', 'changed', 'detail_hash', 'prev_hash', 'hash'),
     );
+    for (const index of ['account_district', 'account_subject']) await db.raw(`drop index ${index}`);
+    await db.schema.alterTable('account', (t) => t.dropColumns('district_name', 'district_subject'));
     for (const column of ['supervised_by', 'supervised_at'])
       await db.raw(`alter table change_record drop column ${column}`);
     await db.schema.dropTable('said');

@@ -1,5 +1,6 @@
 import {
   ChangePasswordShape,
+  DistrictNameShape,
   EndDeviceShape,
   EndFeedShape,
   EndSessionShape,
@@ -17,6 +18,7 @@ import {
   giveCode,
   setPin,
 } from '../../../../server/access/accounts';
+import { nameInDistrict } from '../../../../server/access/district';
 import { endFeed, makeFeed } from '../../../../server/access/feeds';
 import { addressOf, keepDevice } from '../../../api/access';
 import { action, actions } from '../../../api/actions';
@@ -37,6 +39,7 @@ export const POST = actions({
   ),
   code: action(GiveCodeShape, (by, body, { locals }) => giveCode(locals.db, by, body)),
   close: action(GiveCodeShape, (by, body, { locals }) => closeAccount(locals.db, by, body)),
+  district: action(DistrictNameShape, (by, body, { locals }) => nameInDistrict(locals.db, by, body)),
   enrol: action(EnrolShape, async (by, body, context) => {
     const { deviceId, token } = await enrolDevice(context.locals.db, by, body);
     // A repeat whose first answer was lost has no token to give: the device is ended and enrolled anew.

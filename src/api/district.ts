@@ -1,0 +1,48 @@
+import type { APIContext } from 'astro';
+import { z } from 'zod';
+import { Next } from '../../contract/access';
+import type { Leaving } from '../../server/access/district';
+import { isSecure } from './access';
+
+const NAME = 'arvick_leaving';
+/** Whoever takes longer to sign in begins anew. */
+const LONGEST_S = 15 * 60;
+const PATH = '/district';
+
+const LeavingShape: z.ZodType<Leaving> = z.object({
+  state: z.string().min(20).max(200),
+  nonce: z.string().min(20).max(200),
+  verifier: z.string().min(40).max(200),
+  next: Next,
+});
+
+/** Where the district sends people back to: by the programme's own address, or else by the one that was asked. */
+export function districtBack(context: APIContext): string {
+  const { programme } = context.locals;
+  const asked = `${isSecure(context) ? 'https' : 'http'}://${context.request.headers.get('host')}`;
+  return `${programme.trust.address || asked}/district/back`;
+}
+
+/** Keeps what has to come back as it went, with the browser that left and for as long as it takes. */
+export function keepLeaving(context: APIContext, keep: Leaving): void {
+  const options = {
+    path: PATH,
+    httpOnly: true,
+    sameSite: 'lax',
+    secure: isSecure(context),
+    maxAge: LONGEST_S,
+  } as const;
+  context.cookies.set(NAME, JSON.stringify(keep), options);
+}
+
+/** What was kept, once. */
+export function takeLeaving(context: APIContext): Leaving | null {
+  try {
+    const kept = LeavingShape.safeParse(context.cookies.get(NAME)?.json());
+    return kept.success ? kept.data : null;
+  } catch {
+    return null;
+  } finally {
+    context.cookies.delete(NAME, { path: PATH });
+  }
+}

@@ -1,0 +1,172 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Page } from '@playwright/test';
+import Database from 'better-sqlite3';
+import sharp from 'sharp';
+import { type App, actAs, axe, expect, heading, serve, test } from './app';
+
+let app: App;
+test.beforeAll(async () => {
+  app = await serve();
+});
+test.afterAll(() => app.stop());
+
+const read = <T>(sql: string, ...args: unknown[]): T => {
+  const db = new Database(join(app.data, 'arvick.sqlite'), { readonly: true });
+  try {
+    return db.prepare(sql).get(...args) as T;
+  } finally {
+    db.close();
+  }
+};
+
+test('a label is read by a phone without an account, it comes to Today, and the phone is told what became of it', async ({
+  browser,
+}) => {
+  const office = await (await browser.newContext({ baseURL: app.url })).newPage();
+  await actAs(office, 'Ida Marr');
+  // Printing the label gives its code.
+  await office.goto('/instruments/SK-0102/label');
+  const link = read<{ token: string }>(
+    "select token from label_link l join instrument i on i.id = l.instrument_id where i.tag = 'SK-0102'",
+  );
+  const phone = await (
+    await browser.newContext({
+      baseURL: app.url,
+      storageState: { cookies: [], origins: [] },
+      viewport: { width: 390, height: 844 },
+    })
+  ).newPage();
+  await phone.goto(`/r/${link.token}`);
+  await expect(heading(phone)).toHaveText(/^SK-0102: /);
+  expect(await axe(phone)).toEqual([]);
+  // Nobody's name, whoever it is with.
+  const holder = read<{ holder: string }>("select holder from instrument where tag = 'SK-0102'").holder;
+  if (holder !== 'class set') await expect(phone.locator('main')).not.toContainText(holder);
+  await phone.getByLabel('A crack, an open seam, or a part has come loose').check();
+  await phone.getByLabel(/^Anything to add/).fill('<b onclick=x>along the side</b>');
+  await phone.getByLabel(/^Your name or class/).fill('6 C');
+  const picture = await sharp({ create: { width: 2400, height: 900, channels: 3, background: '#824' } })
+    .withExif({ IFD3: { GPSLatitude: '60/1 9/1 0/1', GPSLatitudeRef: 'N' } })
+    .jpeg()
+    .toBuffer();
+  await phone.getByLabel(/^A photograph/).setInputFiles({ name: 'x.jpg', mimeType: 'image/jpeg', buffer: picture });
+  await phone.getByRole('button', { name: 'Say so' }).click();
+  await phone.waitForURL(/said=crack/);
+  await expect(phone.getByRole('status')).toContainText('Until then:');
+  await expect(phone.getByText('waits until somebody has read it')).toBeVisible();
+  // A reload says it once.
+  await phone.reload();
+  expect(read<{ n: number }>('select count(*) as n from said where wrong = ?', 'crack').n).toBe(1);
+  const { hash } = read<{ hash: string }>('select hash from said where wrong = ?', 'crack');
+  const kept = await sharp(readFileSync(join(app.data, 'photos', hash.slice(0, 2), `${hash}.jpg`))).metadata();
+  expect(kept).toMatchObject({ format: 'jpeg', width: 1600 });
+  expect(kept.exif).toBeUndefined();
+
+  await office.goto('/');
+  const said = office.getByRole('region', { name: 'Said by labels: read and take up' });
+  await expect(said).toContainText('<b onclick=x>along the side</b>');
+  await expect(said).toContainText('6 C');
+  await said.getByRole('button', { name: 'Take up what was said of SK-0102' }).click();
+  await expect(said.getByText('SK-0102')).toHaveCount(0);
+  await phone.goto(`/r/${link.token}`);
+  await expect(heading(phone)).toHaveText('SK-0102: To a repairer: not ready');
+  await expect(phone.getByText('waits for somebody qualified')).toBeVisible();
+  await office.goto('/instruments/SK-0102');
+  await expect(office.locator('#photographs img')).toHaveCount(1);
+
+  // Its code is ended: the phone is told, and says nothing any more.
+  await Promise.all([
+    office.waitForEvent('load'),
+    office.getByRole('form', { name: 'The code on the label of SK-0102' }).getByRole('button').click(),
+  ]);
+  await phone.goto(`/r/${link.token}`);
+  await expect(heading(phone)).toHaveText('This label leads nowhere any more');
+});
+
+test('a teacher says it in their own name, sees it on their Today, and somebody else’s page is told at once', async ({
+  browser,
+}) => {
+  const of = async (name: string): Promise<Page> => {
+    const page = await (await browser.newContext({ baseURL: app.url })).newPage();
+    await actAs(page, name);
+    return page;
+  };
+  const [teacher, bench] = await Promise.all([of('Jo Kestrin'), of('Nell Oske')]);
+  await expect(heading(teacher)).toContainText('can be played');
+  expect(await axe(teacher)).toEqual([]);
+  await teacher.getByRole('link', { name: 'Something is wrong' }).click();
+  await teacher.getByLabel('Tag on its label').fill('sk-0413');
+  await teacher.getByRole('button', { name: 'Go on' }).click();
+  await teacher.getByLabel('It buzzes or rattles').check();
+  // Leaving with this entered asks; staying keeps it.
+  const asked = teacher.waitForEvent('dialog');
+  const left = teacher.goto('/').catch(() => {});
+  const dialog = await asked;
+  expect(dialog.type()).toBe('beforeunload');
+  await dialog.dismiss();
+  await left;
+  await expect(teacher.getByLabel('It buzzes or rattles')).toBeChecked();
+  await bench.goto('/');
+  await expect(bench.getByText('It buzzes or rattles')).toHaveCount(0);
+  await teacher.getByRole('button', { name: 'Say so' }).click();
+  await expect(teacher.getByRole('status')).toHaveText(/^Thank you/);
+  // The page that lies open elsewhere shows it without being touched.
+  await expect(bench.getByRole('region', { name: 'From the classrooms' })).toContainText('It buzzes or rattles', {
+    timeout: 15_000,
+  });
+  await teacher.goto('/');
+  await expect(teacher.getByRole('region', { name: 'What became of what you said' })).toContainText(
+    'taken up; the work is still to be done',
+  );
+});
+
+test('what somebody changed meanwhile is not overwritten by who did not see it; both are told', async ({ browser }) => {
+  const [one, two] = await Promise.all(
+    ['Ida Marr', 'Tam Reyl'].map(async (name) => {
+      const page = await (await browser.newContext({ baseURL: app.url })).newPage();
+      await actAs(page, name);
+      await page.goto('/instruments/SK-0122');
+      return page;
+    }),
+  );
+  if (!one || !two) throw new Error('two pages');
+  const player = (page: Page) => page.getByLabel('How hard its players are on strings');
+  await Promise.all([one.waitForEvent('load'), player(one).selectOption({ index: 2 })]);
+  await player(two).selectOption({ index: 0 });
+  await expect(two.getByRole('alert').filter({ hasText: 'Somebody changed it meanwhile' })).toBeVisible();
+  await two.reload();
+  await expect(player(two)).toHaveValue(await player(one).inputValue());
+});
+
+test('who did what is read by a coordinator, the chain holds, a name is erased, a backup is taken', async ({
+  browser,
+}) => {
+  const page = await (await browser.newContext({ baseURL: app.url })).newPage();
+  await actAs(page, 'Runa Fell');
+  await page.goto('/programme/audit');
+  expect(await axe(page)).toEqual([]);
+  await page.getByLabel('What').selectOption('session.begin');
+  await page.getByRole('button', { name: 'Show these' }).click();
+  await expect(page.getByText('Runa Fell signed in').first()).toBeVisible();
+  await page.getByRole('link', { name: 'Read the chain through' }).click();
+  await expect(page.getByRole('status').filter({ hasText: 'Nothing was changed or taken out' })).toBeVisible();
+
+  await page.goto('/programme/names?name=R.+Ost');
+  expect(await axe(page)).toEqual([]);
+  await expect(heading(page)).toHaveText(/^That name stands in \d+ places?$/);
+  const erase = page.getByRole('form', { name: 'Erase this name' });
+  await erase.getByLabel('Write the name once more').fill('R. Ast');
+  await erase.getByRole('button').click();
+  await expect(erase.getByRole('alert')).toContainText('the same twice');
+  await erase.getByLabel('Write the name once more').fill('R. Ost');
+  await erase.getByRole('button').click();
+  await expect(heading(page)).toHaveText('The name is erased');
+  await page.goto('/programme/names?name=R.+Ost');
+  await expect(heading(page)).toHaveText('Nothing stands here under that name');
+
+  await page.goto('/programme/backups');
+  expect(await axe(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Take one now' }).click();
+  await expect(heading(page)).toHaveText(/^Last backup: .+, asked for$/);
+});
