@@ -90,8 +90,6 @@ async function suspects(db: Knex, placeId: number, now: number): Promise<{ id: n
     .where((q) =>
       q
         .where('s.broken', true)
-        // Missing strings among them.
-        .orWhere('s.strip', 'like', '%missing%')
         .orWhere('s.ready_at', '>', now)
         .orWhereExists(open('report', (r) => r.whereNull('closed_by_record_id')))
         .orWhereExists(open('fault_case', (r) => r.where('status', 'open')))
