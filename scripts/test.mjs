@@ -99,7 +99,10 @@ await check('arrows between rooms', bin('depcruise'), [
   'err',
 ]);
 await check('unused code', bin('knip'), ['--no-progress']);
+ensureBuilt();
 await Promise.all([
+  // Killed at random moments under load, as often as a year of power cuts would not.
+  check('200 kills', process.execPath, [join(root, 'scripts/run-ts.mjs'), 'scripts/crash.ts', '200']),
   // It looks at every file there is, pages and all others.
   check('types', bin('astro'), ['check', '--minimumSeverity', 'warning']),
   tests('unit and reference tests', bin('vitest'), ['run'], 'vitest.json', (r) => ({
@@ -107,7 +110,6 @@ await Promise.all([
     failed: r.numFailedTests + r.numFailedTestSuites * (r.numFailedTests === 0 ? 1 : 0),
   })),
 ]);
-ensureBuilt();
 await tests('browser tests', bin('playwright'), ['test'], 'playwright.json', (r) => ({
   passed: r.stats.expected,
   failed: r.stats.unexpected + r.stats.flaky + r.errors.length,

@@ -7,6 +7,7 @@ import { runApart } from '../apart';
 import { log } from '../log';
 import { filesOf } from '../photos/files';
 import { WANTED } from '../photos/wanted';
+import type { BackupTask } from './backup.worker';
 import { CannotOpen, DATABASE_FILE, lockFolder, prepareFolder } from './opening';
 
 /** Why a backup was taken: by the clock, asked for, or before the schema is changed. */
@@ -209,13 +210,6 @@ export async function restore(
     await rm(`${join(data, DATABASE_FILE)}.restoring`, { force: true });
     unlock();
   }
-}
-
-/** What the worker that takes backups is given. */
-export interface BackupTask {
-  data: string;
-  why: BackupWhy;
-  now: number;
 }
 
 /** Takes a backup in a thread of its own: copying and reading through all of it keeps nobody waiting. */

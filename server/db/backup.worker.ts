@@ -1,7 +1,14 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import type { Answered } from '../apart';
-import { type Backup, type BackupTask, backUp, type Verified } from './backup';
+import { type Backup, type BackupWhy, backUp, type Verified } from './backup';
 import { CannotOpen } from './opening';
+
+/** What the worker that takes backups is given. */
+export interface BackupTask {
+  data: string;
+  why: BackupWhy;
+  now: number;
+}
 
 async function answer(): Promise<Answered<Backup & { holds: Verified }>> {
   const { data, ...p } = workerData as BackupTask;
