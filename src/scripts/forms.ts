@@ -1,4 +1,5 @@
 import { Command } from '../ui/command';
+import { combine, freshForm, stoodIn } from './combine';
 
 /**
  * Forms with `data-api` send themselves as JSON, as a command: a double click or a retry after a lost answer counts
@@ -15,13 +16,6 @@ function messageOf(form: HTMLFormElement): HTMLElement {
   return made;
 }
 
-/** What stood in a field when the page was made. */
-function stoodIn(field: Element | RadioNodeList | null): string {
-  if (field instanceof HTMLSelectElement)
-    return ([...field.options].find((o) => o.defaultSelected) ?? field.options[0])?.value ?? '';
-  return field instanceof HTMLInputElement || field instanceof HTMLTextAreaElement ? field.defaultValue : '';
-}
-
 const commands = new WeakMap<HTMLFormElement, Command>();
 
 async function send(form: HTMLFormElement, submitter: HTMLElement | null): Promise<void> {
@@ -35,14 +29,19 @@ async function send(form: HTMLFormElement, submitter: HTMLElement | null): Promi
   if (form.dataset.seen !== undefined)
     body.was = form.dataset.seen
       .split('/')
-      .map((name) => stoodIn(form.elements.namedItem(name)))
+      .map((name) => {
+        const field = form.elements.namedItem(name);
+        return field instanceof HTMLInputElement || field instanceof HTMLSelectElement ? stoodIn(field) : '';
+      })
       .join('/');
   const result = await command.run<{ location?: string; jobId?: number; code?: string }>(
     form.dataset.api as string,
     body,
   );
-  const { says } = command.state();
+  const { says, problem } = command.state();
   if (says) messageOf(form).textContent = says;
+  if (problem?.status === 409 && (problem.currentVersion !== undefined || problem.seen !== undefined))
+    await bothSay(form);
   if (!result) return;
   form.dataset.sent = '';
   // What was kept of pages for a time without a network has names in it.
@@ -57,6 +56,39 @@ async function send(form: HTMLFormElement, submitter: HTMLElement | null): Promi
   const then = result.location ?? (form.dataset.then ?? '').replace('{jobId}', String(result.jobId));
   if (then) location.assign(then);
   else location.reload();
+}
+
+/** Somebody changed it first: what is theirs comes into the form, and where both differ both are told. */
+async function bothSay(form: HTMLFormElement): Promise<void> {
+  const fresh = await freshForm(form);
+  if (!fresh) return;
+  const { both, taken } = combine(form, fresh);
+  const told = messageOf(form);
+  told.textContent =
+    both.length === 0
+      ? `Somebody changed it meanwhile${taken.length > 0 ? `; now in the fields as well: ${taken.join(', ')}` : ''}. Press again to record what stands here.`
+      : 'Somebody changed the same meanwhile. What you entered still stands here: press again to record it, or take theirs.';
+  for (const b of both) {
+    const line = document.createElement('span');
+    line.className = 'block';
+    line.textContent = `${b.name}: yours “${b.mine}”, theirs “${b.theirs}” `;
+    const take = document.createElement('button');
+    take.type = 'button';
+    take.className = 'link';
+    take.textContent = 'Take theirs';
+    take.addEventListener('click', () => {
+      b.take();
+      line.remove();
+    });
+    line.append(take);
+    told.append(line);
+  }
+  if (form.dataset.atOnce !== undefined && both.length > 0) {
+    const mine = document.createElement('button');
+    mine.className = 'btn btn-sm mt-1';
+    mine.textContent = 'Record mine';
+    told.append(mine);
+  }
 }
 
 document.addEventListener('submit', (event) => {

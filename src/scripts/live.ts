@@ -1,3 +1,5 @@
+import type { Role } from '../../contract/permissions';
+import { showAllowed } from './allowed';
 import { hasUnsent } from './forms';
 
 /** Several changes at once are one; pages that lie open everywhere do not all ask in the same moment, nor all the time. */
@@ -18,6 +20,8 @@ async function anew(main: HTMLElement): Promise<boolean> {
   if (!answer.ok || answer.redirected) return false;
   const fresh = new DOMParser().parseFromString(await answer.text(), 'text/html').querySelector('main');
   if (!fresh || isBusy(main)) return false;
+  const role = document.documentElement.dataset.role as Role | undefined;
+  if (role) showAllowed(fresh.ownerDocument, role);
   main.replaceChildren(...fresh.childNodes);
   return true;
 }

@@ -139,6 +139,68 @@ test('what somebody changed meanwhile is not overwritten by who did not see it; 
   await expect(player(two)).toHaveValue(await player(one).inputValue());
 });
 
+test('who entered something else finds both in the form: what only they changed, and what both did', async ({
+  browser,
+}) => {
+  const [one, two] = await Promise.all(
+    ['Ida Marr', 'Tam Reyl'].map(async (name) => {
+      const page = await (await browser.newContext({ baseURL: app.url })).newPage();
+      await actAs(page, name);
+      await page.goto('/instruments/SK-0123');
+      await page.getByText('Tag, place, holder, hours, maker, remarks').click();
+      return page;
+    }),
+  );
+  if (!one || !two) throw new Error('two pages');
+  const form = (page: Page) => page.getByRole('form', { name: 'Details of SK-0123' });
+  const holder = (page: Page) => form(page).locator('[name=holder]');
+  await holder(one).fill('orchestra A');
+  await form(one).locator('[name=serial]').fill('A-77');
+  await Promise.all([
+    one.waitForEvent('load'),
+    form(one)
+      .getByRole('button', { name: /Save|Keep/ })
+      .click(),
+  ]);
+  await holder(two).fill('orchestra B');
+  await form(two).locator('[name=note]').fill('case handle loose');
+  await form(two)
+    .getByRole('button', { name: /Save|Keep/ })
+    .click();
+  const told = form(two).getByRole('alert');
+  await expect(told).toContainText('yours “orchestra B”, theirs “orchestra A”');
+  await expect(form(two).locator('[name=serial]')).toHaveValue('A-77');
+  await told.getByRole('button', { name: 'Take theirs' }).click();
+  await expect(holder(two)).toHaveValue('orchestra A');
+  await Promise.all([
+    two.waitForEvent('load'),
+    form(two)
+      .getByRole('button', { name: /Save|Keep/ })
+      .click(),
+  ]);
+  expect(read("select holder, serial, note from instrument where tag = 'SK-0123'")).toEqual({
+    holder: 'orchestra A',
+    serial: 'A-77',
+    note: 'case handle loose',
+  });
+});
+
+test('a page offers what its reader may do: a teacher reads an instrument, a helper does not throw strings away', async ({
+  browser,
+}) => {
+  const page = await (await browser.newContext({ baseURL: app.url })).newPage();
+  await actAs(page, 'Jo Kestrin');
+  await page.goto('/instruments/SK-0122');
+  await expect(page.getByRole('link', { name: 'Something is wrong' })).toBeVisible();
+  await expect(page.locator('main').getByRole('button')).toHaveCount(0);
+  await expect(page.getByLabel('How hard its players are on strings')).toBeDisabled();
+  await expect(page.getByRole('link', { name: 'Find the cause' })).toHaveCount(0);
+  await actAs(page, 'Bo Lask');
+  await page.goto('/instruments/SK-0122');
+  await expect(page.getByRole('link', { name: 'Find the cause' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Take this change back' })).toHaveCount(0);
+});
+
 test('who did what is read by a coordinator, the chain holds, a name is erased, a backup is taken', async ({
   browser,
 }) => {
