@@ -21,6 +21,14 @@ export const SignInShape = z.object({ name: Name, password: z.string().min(1).ma
 export const CodeShape = z.object({ code: z.string().trim().min(4).max(40), password: Password });
 /** Somebody else takes a bench that several share. */
 export const SwitchShape = z.object({ personId: num(z.int()), pin: Pin, next: Next.default('/') });
+/** What has to come back from a district's sign-in as it went. */
+export const LeavingShape = z.object({
+  state: z.string().min(20).max(200),
+  nonce: z.string().min(20).max(200),
+  verifier: z.string().min(40).max(200),
+  next: Next,
+});
+
 /** Who stood by; their digits where somebody else is signed in. */
 export const StoodByShape = z.object({
   personId: num(z.int()).optional(),

@@ -172,6 +172,9 @@ export const WrongShape = z.object({
 });
 export type SaidWrong = z.output<typeof WrongShape>;
 
+/** The same as a page's own form sends it. */
+export const WrongFormShape = WrongShape.extend({ key: z.string().min(8).max(120) });
+
 /** The same by the code on a label; a form sends several strings as several fields. */
 export const LabelWrongShape = WrongShape.omit({ tag: true }).extend({
   who: z.string().trim().max(60, 'A name or a class, at most 60 signs').default(''),

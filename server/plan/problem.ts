@@ -7,6 +7,8 @@ import type { PlanJob, PlanProblem } from '../../core/planning/model';
 import { leftOf, minuteOf, type Shift, shiftOf } from '../../core/planning/shifts';
 import { batchKey } from '../../core/procedures/together';
 import { RETUNE_DAYS, VISIT_GRACE_DAYS, VISIT_MINUTES } from '../../core/settling/readyBy';
+import { among } from '../db/among';
+import { referralsOf } from '../faults/cases';
 import { loadPeople, loadPlaces, type Person } from '../programme/programme';
 import { stockAhead } from '../stock/ahead';
 import { setContents } from '../stock/shelf';
@@ -58,7 +60,14 @@ export interface PlanInput {
   groups: string[];
   skus: string[];
   shifts: Shift[];
-  concerts: { name: string; on: LocalDate; settlingDays: number }[];
+  concerts: {
+    name: string;
+    on: LocalDate;
+    settlingDays: number;
+    /** Who plays, and which of them wait for somebody qualified: ids of instruments. */
+    instruments: number[];
+    referred: number[];
+  }[];
   holidays: Holiday[];
   weights: ProgrammeWeights & { version: number };
   /** Spread of a job's minutes: standard deviation of their logarithm. */
@@ -200,6 +209,18 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     weights: weights.weights,
   };
   const concerts = await db('concert').whereBetween('on_day', [first, until]).orderBy('on_day');
+  const players = await db('concert_instrument as x')
+    .join('instrument as i', 'i.id', 'x.instrument_id')
+    .whereIn(
+      'x.concert_id',
+      among(
+        db,
+        concerts.map((c) => c.id),
+      ),
+    )
+    .whereNull('i.retired_on')
+    .select('x.concert_id', 'x.instrument_id');
+  const referrals = await referralsOf(db, [...new Set(players.map((x) => x.instrument_id))]);
   return {
     first,
     problem,
@@ -212,6 +233,10 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     concerts: concerts.map((c) => ({
       name: c.name,
       on: c.on_day,
+      instruments: players.flatMap((x) => (x.concert_id === c.id ? [x.instrument_id] : [])),
+      referred: players.flatMap((x) =>
+        x.concert_id === c.id && referrals.has(x.instrument_id) ? [x.instrument_id] : [],
+      ),
       // The longest that any instrument asks for: the days drawn in front of the wall.
       settlingDays: Math.max(
         1,

@@ -1,6 +1,5 @@
 import type { APIContext } from 'astro';
-import { z } from 'zod';
-import { Next } from '../../contract/access';
+import { LeavingShape } from '../../contract/access';
 import type { Leaving } from '../../server/access/district';
 import { isSecure } from './access';
 
@@ -8,13 +7,6 @@ const NAME = 'arvick_leaving';
 /** Whoever takes longer to sign in begins anew. */
 const LONGEST_S = 15 * 60;
 const PATH = '/district';
-
-const LeavingShape: z.ZodType<Leaving> = z.object({
-  state: z.string().min(20).max(200),
-  nonce: z.string().min(20).max(200),
-  verifier: z.string().min(40).max(200),
-  next: Next,
-});
 
 /** Where the district sends people back to: by the programme's own address, or else by the one that was asked. */
 export function districtBack(context: APIContext): string {

@@ -2,6 +2,7 @@ import { ArrowRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { sayDay, sayWeekday } from '../../../core/dates';
 import { learningSuggestions } from '../../../core/planning/ladder';
+import { sayProof } from '../../../core/planning/summary';
 import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
 import type { ProgrammeWeights } from '../../../server/plan/weights';
@@ -11,7 +12,7 @@ import { useCommand } from '../../ui/useCommand';
 import { DropHere, OUT } from './Dragging';
 import { says, shortOf } from './model';
 import type { PlanInHand } from './usePlan';
-import { JobChip } from './Week';
+import { JobChip, shapeOf } from './Week';
 
 const MOST_MOVED = 12;
 const MOST_OUT = 40;
@@ -75,18 +76,21 @@ export function LeftOut({
           {out.slice(0, MOST_OUT).map((i) => {
             const job = input.jobs[i];
             return (
-              <li key={i} className="quiet-row py-1 flex justify-between gap-2">
+              <li key={i} className="quiet-row py-1 @container">
                 <JobChip
                   job={i}
                   tag={job?.tag ?? ''}
                   short={shortOf(input, i)}
                   title={job?.name ?? ''}
+                  what={job?.name.split(',')[0] ?? ''}
+                  minutes={Math.min(...(hand.given.jobs[i]?.minutes ?? [0]))}
+                  shape={shapeOf(hand.given, i, hand.given.days, job?.kind)}
                   late={(hand.given.jobs[i]?.due ?? 0) < 0}
                   locked={hand.locked.has(i)}
                   chosen={chosen === i}
                   choose={choose}
                 />
-                <span className="muted text-sm text-right">
+                <span className="muted text-sm block pl-5">
                   {input.places[hand.given.jobs[i]?.site ?? 0]?.name},{' '}
                   {job?.cameBack
                     ? `not finished ${sayDay(job.cameBack.on, input.first)}`
@@ -154,6 +158,16 @@ const WEIGHT_WORDS: { key: keyof ProgrammeWeights; says: string }[] = [
   { key: 'change', says: 'A job moved from where it was published' },
 ];
 
+const POINTS_OF = [
+  ['late', 'tardiness'],
+  ['left out', 'unplanned'],
+  ['visits missed', 'missed'],
+  ['set-ups', 'setUp'],
+  ['on the way', 'travel'],
+  ['uneven loads', 'fairness'],
+  ['changes', 'changes'],
+] as const;
+
 /** What weighs how much, in the order in which it counts; a day late of an ordinary job is one point. */
 export function Weights({ hand }: { hand: PlanInHand }) {
   const [draft, setDraft] = useState<Record<string, string>>(() =>
@@ -165,6 +179,15 @@ export function Weights({ hand }: { hand: PlanInHand }) {
     <details className="card-paper px-4 py-2">
       <summary className="link w-fit">What weighs how much</summary>
       <p className="muted text-sm mt-1">In points; a day late of an ordinary job is 1, of a broken one 3.</p>
+      <p className="text-sm mt-1" data-points={Math.round(hand.cost.total)}>
+        This plan: {says(Math.round(hand.cost.total), 'point', 'points')}
+        {POINTS_OF.flatMap(([what, key]) =>
+          Math.round(hand.cost[key]) > 0 ? [`${what} ${Math.round(hand.cost[key])}`] : [],
+        )
+          .map((part, n) => `${n === 0 ? ': ' : ', '}${part}`)
+          .join('')}
+        .
+      </p>
       <form
         className="grid gap-1 mt-1"
         onSubmit={(e) => {
@@ -220,16 +243,15 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
       </p>
     );
   const saved = Math.round(shown.costBefore - shown.cost);
-  const gap =
-    shown.bound !== null && shown.cost > 0 && shown.bound <= shown.cost + 1e-6 ? 1 - shown.bound / shown.cost : null;
   return (
     <section className="card-paper border-primary px-4 py-2" aria-labelledby="night">
       <h2 id="night" className="font-bold">
-        The server proposes a plan: {saved > 0 ? says(saved, 'point', 'points') : 'nothing'} better
+        {saved > 0 ? 'The server proposes a better plan' : 'The server proposes a plan as good as this one'}
       </h2>
       <p className="muted text-sm">
         Made {sayDay(shown.onDay, input.first)}
-        {gap !== null && `, at most ${(Math.ceil(gap * 1000) / 10).toFixed(1)} % above the best possible`}.
+        {saved > 0 && `: it saves as much as ${says(saved, 'day', 'days')} of lateness, all jobs together`}.{' '}
+        {shown.bound !== null && shown.bound <= shown.cost + 1e-6 && sayProof(shown.cost, shown.bound)}
       </p>
       <div className="flex gap-2 mt-1">
         <button

@@ -1,16 +1,18 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { addDays, sayDay } from '../../../core/dates';
+import { sayPlan, sayProof, sayRest } from '../../../core/planning/summary';
 import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
 import { AskFor, Learning, LeftOut, Moved, Night, Weights } from './Asides';
 import { Beside, Helps, sayExtras } from './Beside';
 import { Dragging } from './Dragging';
+import { InTheWay } from './InTheWay';
 import { JobPanel } from './JobPanel';
 import { Month } from './Month';
 import { says } from './model';
 import { SessionPanel } from './SessionPanel';
 import { usePlan } from './usePlan';
-import { Week } from './Week';
+import { Legend, Week } from './Week';
 
 const WEEK = 7;
 
@@ -18,7 +20,7 @@ const WEEK = 7;
 export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Proposal | null }) {
   const { first, jobs } = input;
   const hand = usePlan(input);
-  const { given, plan, cost, counts, solving, bound, notice, told } = hand;
+  const { given, plan, cost, counts, summary, solving, bound, notice, told } = hand;
   const [view, setView] = useState<number | 'month'>(0);
   const [ready, setReady] = useState(false);
   useEffect(() => setReady(true), []);
@@ -32,34 +34,16 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
     setShift(s);
     setJob(null);
   }, []);
+  // What is chosen is told beside the week; else the week has all the room, and the rest stands below.
+  const wide = view === 'month' || (job === null && shift === null);
   const closeJob = useCallback(() => setJob(null), []);
   const closeShift = useCallback(() => setShift(null), []);
   const dayOf = (n: number) => addDays(first, n);
   const moved = given.jobs.some((j, i) => j.published != null && j.published !== plan[i]);
   const planned = jobs.length - counts.out;
   // A bound above the plan's own cost is none, and was said to be none.
-  const gap = bound === null || cost.total <= 0 || bound > cost.total + 1e-6 ? null : 1 - bound / cost.total;
-  // Nobody can do better than late with what was due before today.
-  const before = given.jobs.filter((j, i) => j.due < 0 && (plan[i] as number) >= 0).length;
-  const lateWords = `${counts.late} late${before > 0 ? `, ${before === counts.late ? 'all' : before} overdue already` : ''}`;
-  const headline =
-    given.shifts.length === 0
-      ? 'Nobody is planned to be anywhere yet'
-      : counts.out === 0
-        ? counts.late === 0
-          ? `All ${jobs.length} planned, all in time`
-          : `All ${jobs.length} planned, ${lateWords}`
-        : `${counts.out} of ${jobs.length} not planned${counts.late ? `, ${lateWords}` : ''}`;
-  const parts = [
-    ['late', cost.tardiness],
-    ['left out', cost.unplanned],
-    ['visits missed', cost.missed],
-    ['set-ups', cost.setUp],
-    ['on the way', cost.travel],
-    ['uneven loads', cost.fairness],
-    ['changes', cost.changes],
-  ] as const;
-  const points = Math.round(cost.total);
+  const proof = bound === null || bound > cost.total + 1e-6 ? '' : sayProof(cost.total, bound);
+  const headline = given.shifts.length === 0 ? 'Nobody is planned to be anywhere yet' : sayPlan(summary, jobs.length);
   const more = sayExtras(hand.extras, input, hand);
   // Days on which nobody works and nothing is played are left out.
   const days = useMemo(
@@ -74,10 +58,6 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
     [view, given, input.concerts, first],
   );
 
-  const counted = parts
-    .filter(([, n]) => Math.round(n) > 0)
-    .map(([what, n]) => `${what} ${Math.round(n)}`)
-    .join(', ');
   return (
     <div className="grid gap-4" data-ready={ready}>
       <div className="flex flex-wrap items-end justify-between gap-3">
@@ -89,17 +69,14 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
               due longest.
             </p>
           )}
+          <InTheWay input={input} hand={hand} choose={chooseJob} />
           <p className="muted" role="status">
+            {given.shifts.length > 0 && sayRest(summary, jobs.length)}{' '}
             {solving?.state === 'looking'
-              ? `Looking for better: ${Math.round(solving.progress * 100)} of 100, ${says(points, 'point', 'points')}`
-              : `${says(points, 'point', 'points')}${counted ? `: ${counted}` : ''}`}
-            {solving?.state === 'proving'
-              ? '; proving how good that is…'
-              : gap !== null && solving?.state !== 'looking'
-                ? gap <= 1e-9
-                  ? '; proven: nothing is better'
-                  : `; at most ${(Math.ceil(gap * 1000) / 10).toFixed(1)} % above the best possible`
-                : ''}
+              ? `Looking for better: ${Math.round(solving.progress * 100)} of 100.`
+              : solving?.state === 'proving'
+                ? 'Proving how good that is…'
+                : proof}
           </p>
         </div>
         <div className="flex flex-wrap gap-2">
@@ -207,13 +184,14 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
         >
           Month
         </button>
+        <Legend />
         <span className="muted text-sm">
           Drag a job (by touch: hold it first), or choose it and press a number; <kbd className="kbd-key">l</kbd> locks,{' '}
           <kbd className="kbd-key">x</kbd> takes it out. Choose a session to split or merge it.
         </span>
       </div>
       <Dragging input={input} hand={hand}>
-        <div className={`grid gap-4 items-start ${view === 'month' ? '' : 'xl:grid-cols-[1fr_310px]'}`}>
+        <div className={`grid gap-4 items-start ${wide ? '' : 'xl:grid-cols-[1fr_310px]'}`}>
           {view === 'month' ? (
             <Month
               input={input}
@@ -234,7 +212,7 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
               chooseShift={chooseShift}
             />
           )}
-          <aside className={`grid gap-4 items-start ${view === 'month' ? 'lg:grid-cols-2 xl:grid-cols-3' : ''}`}>
+          <aside className={`grid gap-4 items-start ${wide ? 'lg:grid-cols-2 xl:grid-cols-3' : ''}`}>
             {job !== null && <JobPanel key={job} input={input} hand={hand} job={job} close={closeJob} />}
             {shift !== null && (
               <SessionPanel

@@ -2,6 +2,8 @@ import { useDraggable } from '@dnd-kit/core';
 import { Lock } from 'lucide-react';
 import { memo, useMemo } from 'react';
 import { addDays, sayWeekday } from '../../../core/dates';
+import { isVisit, type PlanKind } from '../../../core/planning/kinds';
+import type { PlanProblem } from '../../../core/planning/model';
 import type { PlanInput } from '../../../server/plan/problem';
 import { DropHere, useDragged } from './Dragging';
 import { shortOf, titleOf } from './model';
@@ -103,7 +105,10 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
               {days.map((d) => {
                 const { concert, before } = head(d);
                 return (
-                  <td key={d} className={`p-1 ${concert ? 'border-l-4 border-accent' : before ? 'settling-band' : ''}`}>
+                  <td
+                    key={d}
+                    className={`@container p-1 ${concert ? 'border-l-4 border-accent' : before ? 'settling-band' : ''}`}
+                  >
                     {(cells.get(`${person}/${d}`) ?? []).map((s) => {
                       const shift = open.shifts[s];
                       if (!shift) return null;
@@ -134,29 +139,18 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                             onClick={() => chooseShift(s)}
                           >
                             <span className="font-semibold">{places[shift.site]?.name}</span>{' '}
-                            <span className="muted">{input.shifts[s]?.starts}</span>
-                          </button>
-                          <div className="flex items-center gap-1.5 my-0.5">
-                            <div className="h-1.5 grow bg-base-300 rounded" aria-hidden="true">
-                              <div
-                                className={`h-1.5 rounded ${(used[s] ?? 0) > shift.minutes ? 'bg-error' : 'bg-primary'}`}
-                                style={{
-                                  width: `${shift.minutes > 0 ? Math.min(100, (100 * (used[s] ?? 0)) / shift.minutes) : 0}%`,
-                                }}
-                              />
-                            </div>
-                            <span
-                              className={`text-sm leading-none ${(used[s] ?? 0) > shift.minutes ? 'text-error font-bold' : 'muted'}`}
-                            >
-                              {shift.minutes === 0 ? 'away' : `${used[s]}/${shift.minutes}`}
+                            <span className="muted whitespace-nowrap">
+                              {input.shifts[s]?.starts}
+                              {input.shifts[s] && `–${endOf(input.shifts[s].starts, shift.minutes)}`}
                             </span>
-                          </div>
+                          </button>
+                          <TimeBar input={input} hand={hand} shift={s} jobs={there} used={used[s] ?? 0} />
                           {verdict && (
                             <p className={`text-sm ${verdict.says ? 'text-error' : 'text-success'}`} role="status">
                               {verdict.says ?? 'Nothing breaks here.'}
                             </p>
                           )}
-                          <div className="flex flex-wrap gap-1">
+                          <div className="grid">
                             {there.slice(0, most).map((i) => (
                               <JobChip
                                 key={i}
@@ -164,6 +158,9 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                                 tag={input.jobs[i]?.tag ?? ''}
                                 short={shortOf(input, i)}
                                 title={titleOf(input, i)}
+                                what={input.jobs[i]?.name.split(',')[0] ?? ''}
+                                minutes={open.jobs[i]?.minutes[shift.person] ?? 0}
+                                shape={shapeOf(open, i, d, input.jobs[i]?.kind)}
                                 late={d > (open.jobs[i]?.due ?? 0)}
                                 locked={locked.has(i)}
                                 chosen={chosenJob === i}
@@ -176,6 +173,16 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                               </button>
                             )}
                           </div>
+                          {shift.minutes > 0 && (
+                            <p
+                              className={`text-sm leading-tight text-right ${(used[s] ?? 0) > shift.minutes ? 'text-error font-bold' : 'muted'}`}
+                            >
+                              {(used[s] ?? 0) > shift.minutes
+                                ? `${(used[s] ?? 0) - shift.minutes} min too much`
+                                : `${shift.minutes - (used[s] ?? 0)} min free`}
+                            </p>
+                          )}
+                          {shift.minutes === 0 && <p className="text-sm muted">away</p>}
                           {(retunes > 0 || watching > 0) && (
                             <p className="muted text-sm leading-tight">
                               {retunes > 0 && `+${retunes} ${retunes === 1 ? 'retune' : 'retunes'}`}
@@ -197,10 +204,91 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
   );
 }
 
+/** "09:00" and minutes: "12:00". */
+function endOf(starts: string, minutes: number): string {
+  const [h = 0, m = 0] = starts.split(':').map(Number);
+  const end = h * 60 + m + minutes;
+  return `${String(Math.floor(end / 60) % 24).padStart(2, '0')}:${String(end % 60).padStart(2, '0')}`;
+}
+
+/** What a job is at a glance: by a shape, and by a tint beside it. */
+const SHAPES = {
+  late: { sign: '■', words: 'late', ink: 'text-error', fill: 'bg-error/55' },
+  concert: { sign: '▲', words: 'for a concert or a lesson', ink: 'text-warning', fill: 'bg-accent/60' },
+  visit: { sign: '◇', words: 'a visit', ink: 'text-info', fill: 'bg-info/45' },
+  look: { sign: '○', words: 'a look', ink: 'muted', fill: 'bg-base-content/25' },
+  plain: { sign: '', words: '', ink: '', fill: 'bg-primary/45' },
+} as const;
+type Shape = keyof typeof SHAPES;
+
+export function shapeOf(p: PlanProblem, job: number, day: number, kind?: PlanKind): Shape {
+  const j = p.jobs[job];
+  if (!j) return 'plain';
+  if (day > j.due && !(kind && isVisit(kind))) return 'late';
+  if (kind && isVisit(kind)) return 'visit';
+  if (j.latest !== null) return 'concert';
+  return kind === 'inspection' ? 'look' : 'plain';
+}
+
+/** A session as time: its real length, set-ups grey, each job by its minutes, the room that is left open. */
+function TimeBar({
+  input,
+  hand,
+  shift,
+  jobs,
+  used,
+}: {
+  input: PlanInput;
+  hand: PlanInHand;
+  shift: number;
+  jobs: readonly number[];
+  used: number;
+}) {
+  const s = hand.open.shifts[shift];
+  if (!s || s.minutes === 0) return null;
+  const whole = Math.max(s.minutes, used);
+  const work = jobs.reduce((sum, i) => sum + (hand.open.jobs[i]?.minutes[s.person] ?? 0), 0);
+  const part = (minutes: number) => `${(100 * minutes) / whole}%`;
+  return (
+    <div
+      className="flex h-2.5 my-1 rounded-xs border border-base-content/50 overflow-hidden bg-base-200"
+      aria-hidden="true"
+    >
+      <div className="bg-base-300 shrink-0" style={{ width: part(used - work) }} />
+      {jobs.map((i) => (
+        <div
+          key={i}
+          className={`shrink-0 border-r border-base-200 ${SHAPES[shapeOf(hand.open, i, s.day, input.jobs[i]?.kind)].fill}`}
+          style={{ width: part(hand.open.jobs[i]?.minutes[s.person] ?? 0) }}
+        />
+      ))}
+    </div>
+  );
+}
+
+/** What the shapes mean, for who sees them for the first time. */
+export const Legend = () => (
+  <p className="text-sm flex flex-wrap gap-x-4">
+    {(['late', 'concert', 'visit', 'look'] as const).map((s) => (
+      <span key={s}>
+        <span className={SHAPES[s].ink} aria-hidden="true">
+          {SHAPES[s].sign}
+        </span>{' '}
+        {SHAPES[s].words}
+      </span>
+    ))}
+    <span className="muted">grey: setting up; open: room left</span>
+  </p>
+);
+
 interface ChipProps {
   job: number;
   tag: string;
   short: string;
+  /** What it is, such as "violin". */
+  what: string;
+  minutes: number;
+  shape: Shape;
   title: string;
   late: boolean;
   locked: boolean;
@@ -220,17 +308,31 @@ export const JobChip = memo(
         onClick={() => p.choose(p.job)}
         aria-pressed={p.chosen}
         title={p.title}
-        className={`tag text-sm px-1.5 py-0.5 rounded border select-none touch-pan-y ${p.chosen ? 'border-primary border-2' : 'border-base-300'} ${p.late ? 'text-error font-semibold' : ''}`}
+        className={`tag text-sm w-full flex items-baseline gap-1 px-0.5 py-0.5 rounded border text-left select-none touch-pan-y hover:bg-base-100 ${p.chosen ? 'border-primary' : 'border-transparent'}`}
       >
+        <span className={`w-3 shrink-0 text-center ${SHAPES[p.shape].ink}`} aria-hidden="true">
+          {SHAPES[p.shape].sign}
+        </span>
         {p.locked && <Lock aria-hidden="true" className="inline size-3.5 mr-1 align-[-2px]" />}
-        {p.tag}
-        {p.short && <span className="font-sans"> {p.short}</span>}
+        <span className={`whitespace-nowrap ${p.late ? 'text-error font-semibold' : ''}`}>
+          {p.tag}
+          {p.short && <span className="font-sans font-normal"> {p.short}</span>}
+        </span>
+        <span className="font-sans truncate grow hidden @min-[11rem]:inline">{!p.short && p.what}</span>
+        <span className="font-sans muted ml-auto whitespace-nowrap">{p.minutes} min</span>
         {p.late && <span className="sr-only"> late</span>}
+        {p.shape !== 'late' && p.shape !== 'plain' && <span className="sr-only"> {SHAPES[p.shape].words}</span>}
         {p.locked && <span className="sr-only"> locked</span>}
       </button>
     );
   },
   // What it does with a press or a drag is the same for every drawing of it.
   (a, b) =>
-    a.job === b.job && a.late === b.late && a.locked === b.locked && a.chosen === b.chosen && a.title === b.title,
+    a.job === b.job &&
+    a.late === b.late &&
+    a.shape === b.shape &&
+    a.minutes === b.minutes &&
+    a.locked === b.locked &&
+    a.chosen === b.chosen &&
+    a.title === b.title,
 );

@@ -1,10 +1,11 @@
 import { startTransition, useCallback, useEffect, useMemo, useReducer, useRef } from 'react';
-import { addDays } from '../../../core/dates';
+import { addDays, daysBetween } from '../../../core/dates';
 import { brokenByMove, costOf } from '../../../core/planning/check';
 import { type Help, type Improvement, lateAndOut } from '../../../core/planning/improve';
 import { type Plan, type PlanProblem, sessionMinutes } from '../../../core/planning/model';
 import { repaired } from '../../../core/planning/repair';
 import { shiftOf } from '../../../core/planning/shifts';
+import { planSummary, sayDifference } from '../../../core/planning/summary';
 import { plannedVisits } from '../../../core/planning/visits';
 import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
@@ -140,10 +141,11 @@ export function usePlan(input: PlanInput) {
         next = without;
         next[job] = shift;
       }
-      const by = Math.round(costOf(open, next).total - costOf(open, plan).total);
+      const out = lateAndOut(open, next).out - lateAndOut(open, plan).out;
+      const differs = sayDifference(open, costOf(open, plan), costOf(open, next), out);
       const s = open.shifts[shift];
       const what = which.length === 1 ? names.job(which[0] as number) : says(which.length, 'job', 'jobs');
-      const text = `${what}: ${s ? `${names.day(s.day)} at ${names.site(s.site)} with ${names.person(s.person)}` : 'taken out'}; ${by > 0 ? `${says(by, 'point', 'points')} more` : by < 0 ? `${says(-by, 'point', 'points')} less` : 'it costs the same'}.`;
+      const text = `${what}: ${s ? `${names.day(s.day)} at ${names.site(s.site)} with ${names.person(s.person)}` : 'taken out'}; ${differs || 'all else stays the same'}.`;
       tell({ does: 'changed', plan: next, notice: { text, bad: false } });
       return true;
     },
@@ -232,6 +234,16 @@ export function usePlan(input: PlanInput) {
     setNotice,
     cost,
     counts: useMemo(() => lateAndOut(open, plan), [open, plan]),
+    summary: useMemo(
+      () =>
+        planSummary(
+          open,
+          plan,
+          jobs.map((j) => j.kind),
+          input.concerts.map((c) => ({ ...c, day: daysBetween(first, c.on) })),
+        ),
+      [open, plan, jobs, input.concerts, first],
+    ),
     inShift,
     used,
     visits,
