@@ -40,7 +40,10 @@ const PAGES: readonly (readonly [title: string, href: string, also: string])[] =
   ['Fault desk', '/faults', 'wrong broken buzz problem report'],
   ['Programme', '/programme', 'settings people places time zone'],
   ['Bring a list', '/programme/import', 'import csv xlsx spreadsheet upload'],
-  ['Take everything with me', '/programme/take', 'export backup download json'],
+  ['Take everything with me', '/programme/take', 'export download json'],
+  ['Backups', '/programme/backups', 'restore disk copy'],
+  ['Who did what', '/programme/audit', 'audit log history changes'],
+  ['What stands under a name', '/programme/names', 'erase privacy personal data person'],
 ];
 
 interface Entry extends Hit {
@@ -104,7 +107,7 @@ async function entriesOf(db: Knex): Promise<{ all: Entry[]; fuzzy: Fuse<Entry> }
  * What is meant by some words: instruments, products, people, places, pages, by part of a word, accents and case apart.
  * Where nothing has all of them, what is most like them.
  */
-export async function find(db: Knex, query: string): Promise<Hit[]> {
+export async function find(db: Knex, query: string, may: (href: string) => boolean = () => true): Promise<Hit[]> {
   const words = findWords(query);
   if (words.length === 0) return [];
   const key = escapeLike(tagKey(query));
@@ -116,14 +119,14 @@ export async function find(db: Knex, query: string): Promise<Hit[]> {
     .limit(MOST_INSTRUMENTS)
     .select('s.tag', 's.family', 's.size', 's.place_name', 's.holder');
   const { all, fuzzy } = await untilChanged(db, 'find', '', () => entriesOf(db));
-  let others: Entry[] = all.filter((e) => words.every((w) => e.text.includes(w)));
+  let others: Entry[] = all.filter((e) => may(e.href) && words.every((w) => e.text.includes(w)));
   // What begins like the first word is meant sooner than what has it somewhere.
   others.sort(
     (a, b) =>
       Number(!fold(a.title).startsWith(words[0] as string)) - Number(!fold(b.title).startsWith(words[0] as string)),
   );
   if (others.length === 0 && instruments.length === 0)
-    others = fuzzy.search(fold(query), { limit: MOST_OTHERS }).map((r) => r.item);
+    others = fuzzy.search(fold(query), { limit: MOST_OTHERS }).flatMap((r) => (may(r.item.href) ? [r.item] : []));
   const found = instruments.map(
     (i): Hit => ({
       kind: 'instrument',

@@ -1,4 +1,5 @@
 import type { APIRoute } from 'astro';
+import { mayGo } from '../../contract/permissions';
 import { tagPath } from '../../core/instruments/tag';
 import { find } from '../../server/find/find';
 import { findByTag } from '../../server/fleet/instruments';
@@ -27,7 +28,7 @@ export const GET: APIRoute = async ({ url, locals, redirect }) => {
   };
   const command = Object.hasOwn(commands, text.toLowerCase()) ? commands[text.toLowerCase()] : undefined;
   if (command) return redirect(command);
-  const hits = await find(locals.db, text);
+  const hits = await find(locals.db, text, (href) => mayGo(locals.person.role, href));
   // One thing alone is meant, or nothing of the fleet: there it is.
   const [first] = hits;
   if (first && (hits.length === 1 || first.kind !== 'instrument')) return redirect(first.href);

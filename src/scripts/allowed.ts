@@ -1,24 +1,4 @@
-import { CHANGES, type ChangeName, mayChange, mayOpen, ROUTES, type Role } from '../../contract/permissions';
-
-const patterns = Object.keys(ROUTES)
-  .map((route) => ({
-    route,
-    fixed: !route.includes('['),
-    pattern: new RegExp(`^${route.replace(/\[\w+\]/g, '[^/]+')}$`),
-  }))
-  // A fixed address is meant before one with a variable part.
-  .sort((a, b) => Number(b.fixed) - Number(a.fixed));
-
-/** Whether somebody of a role may open an address of this programme; what is not in the table is not judged here. */
-export function mayGo(role: Role, href: string): boolean {
-  const path = (href.split(/[?#]/)[0] ?? '/').replace(/(.)\/$/, '$1');
-  const known = patterns.find((p) => p.pattern.test(path));
-  if (known === undefined) return true;
-  // What is done to the shelf has rules of its own, by what it is.
-  const change = /^\/api\/(stock)\/([\w-]+)$/.exec(path)?.slice(1).join('.') ?? '';
-  if (Object.hasOwn(CHANGES, change) && mayChange(role, change as ChangeName) === null) return false;
-  return mayOpen(role, known.route);
-}
+import { mayGo, type Role } from '../../contract/permissions';
 
 /** Takes from a page what its reader may not do: the table says it, and so the server would. */
 export function showAllowed(of: ParentNode, role: Role): void {
