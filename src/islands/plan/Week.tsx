@@ -150,7 +150,7 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                               {verdict.says ?? 'Nothing breaks here.'}
                             </p>
                           )}
-                          <div className="grid">
+                          <div className="grid grid-cols-[minmax(0,1fr)]">
                             {there.slice(0, most).map((i) => (
                               <JobChip
                                 key={i}
@@ -314,12 +314,12 @@ export const JobChip = memo(
           {SHAPES[p.shape].sign}
         </span>
         {p.locked && <Lock aria-hidden="true" className="inline size-3.5 mr-1 align-[-2px]" />}
-        <span className={`whitespace-nowrap ${p.late ? 'text-error font-semibold' : ''}`}>
+        <span className={`truncate shrink-0 max-w-[calc(100%-1rem)] ${p.late ? 'text-error font-semibold' : ''}`}>
           {p.tag}
           {p.short && <span className="font-sans font-normal"> {p.short}</span>}
         </span>
         <span className="font-sans truncate grow hidden @min-[11rem]:inline">{!p.short && p.what}</span>
-        <span className="font-sans muted ml-auto whitespace-nowrap">{p.minutes} min</span>
+        <span className="font-sans muted ml-auto whitespace-nowrap hidden @min-[9.5rem]:inline">{p.minutes} min</span>
         {p.late && <span className="sr-only"> late</span>}
         {p.shape !== 'late' && p.shape !== 'plain' && <span className="sr-only"> {SHAPES[p.shape].words}</span>}
         {p.locked && <span className="sr-only"> locked</span>}
