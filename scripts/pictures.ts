@@ -81,14 +81,15 @@ try {
   await take(light, 'kit-sheet');
   await light.goto('/plan');
   await light.getByRole('button', { name: 'Find a better plan' }).click();
-  await light.getByText(/proven: nothing is better|above the best possible/).waitFor({ timeout: 60_000 });
+  await light.getByText(/Proven: no plan is better|could still be saved/).waitFor({ timeout: 60_000 });
   const solved = async () => {
-    await light.getByText(/proven: nothing is better|above the best possible/).waitFor({ timeout: 60_000 });
+    await light.getByText(/Proven: no plan is better|could still be saved/).waitFor({ timeout: 60_000 });
     await light.getByRole('button', { name: 'Find a better plan' }).waitFor({ timeout: 60_000 });
   };
   await solved();
-  await light.locator('table button.tag').nth(3).click();
   await take(light, 'plan');
+  await light.locator('table button.tag').nth(3).click();
+  await take(light, 'plan-why', 'guide/pictures');
   await light.keyboard.press('Escape');
   await light.getByRole('button', { name: 'Month' }).click();
   await take(light, 'plan-month');
