@@ -152,7 +152,8 @@ try {
   await light.goto('/programme/audit');
   await guide('audit');
   await light.goto('/programme');
-  await light.getByRole('group').filter({ hasText: 'Bo Lask' }).locator('summary').first().click();
+  await light.locator('#people-section summary', { hasText: 'Bo Lask' }).click();
+  await light.locator('#people-section').scrollIntoViewIfNeeded();
   await guide('people-roles');
   const codes = await openDatabase(data);
   const label = (await codes('label_link').first('token'))?.token;

@@ -105,7 +105,7 @@ export function Helps({ input, hand, helps }: { input: PlanInput; hand: PlanInHa
     [
       h.out > 0 ? `${says(h.out, 'job', 'jobs')} more planned` : '',
       h.late > 0 ? `${says(h.late, 'late job', 'late jobs')} fewer` : '',
-      `${says(Math.round(h.points), 'point', 'points')} less`,
+      `as good as ${says(Math.round(h.points), 'day', 'days')} of lateness less`,
     ]
       .filter(Boolean)
       .join(', ');

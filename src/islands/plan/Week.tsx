@@ -105,10 +105,7 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
               {days.map((d) => {
                 const { concert, before } = head(d);
                 return (
-                  <td
-                    key={d}
-                    className={`@container p-1 ${concert ? 'border-l-4 border-accent' : before ? 'settling-band' : ''}`}
-                  >
+                  <td key={d} className={`p-1 ${concert ? 'border-l-4 border-accent' : before ? 'settling-band' : ''}`}>
                     {(cells.get(`${person}/${d}`) ?? []).map((s) => {
                       const shift = open.shifts[s];
                       if (!shift) return null;
@@ -121,7 +118,7 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                         <DropHere
                           key={s}
                           shift={s}
-                          className={`rounded border p-1 mb-1 ${
+                          className={`@container rounded border p-1 mb-1 ${
                             verdict
                               ? verdict.says
                                 ? 'border-error border-2'
