@@ -199,13 +199,7 @@ test('a sheet of labels, an order form, and a new laptop: everything taken along
     cwd: root,
     env: { ...process.env, ARVICK_DATA: own.data },
   });
-  // That somebody has signed in there is the one thing that is new.
-  const brought = (path: string) => {
-    const whole = JSON.parse(readFileSync(path, 'utf8')) as { tables: { audit: { action: string }[] } };
-    whole.tables.audit = whole.tables.audit.filter((e) => e.action !== 'session.begin');
-    return JSON.stringify(whole);
-  };
-  expect(brought(there) === brought(file)).toBe(true);
+  execFileSync('cmp', [file, there]);
 
   // The same without a shell: a fresh one is brought its programme in the browser, and refuses a file that was cut short.
   const fresh = await serve('nothing');
@@ -232,7 +226,13 @@ test('a sheet of labels, an order form, and a new laptop: everything taken along
     cwd: root,
     env: { ...process.env, ARVICK_DATA: fresh.data },
   });
-  execFileSync('cmp', [file, there]);
+  // That somebody has signed in there is the one thing that is new.
+  const brought = (path: string) => {
+    const whole = JSON.parse(readFileSync(path, 'utf8')) as { tables: { audit: { action: string }[] } };
+    whole.tables.audit = whole.tables.audit.filter((e) => e.action !== 'session.begin');
+    return JSON.stringify(whole);
+  };
+  expect(brought(there) === brought(file)).toBe(true);
   await other.close();
   fresh.stop();
 });
