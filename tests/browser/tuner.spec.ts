@@ -146,6 +146,8 @@ test('the practice instrument is tuned from below, stretched, and what each pull
 test('trimming is locked until the strings have settled, or with a reason that is kept', async ({ ownPage: page }) => {
   await openBench(page, 'SK-0332');
   await spaceTo(page, /^Stretch each string/);
+  // The tuner comes into its place first: what is pressed while things move is not met.
+  await expect(page.getByRole('button', { name: 'Practice instrument' })).toBeVisible();
   await page.keyboard.press('s');
   await page.getByRole('button', { name: 'It can rest two days before use' }).click();
   await expect(heading(page)).toContainText('Tune low to high');
