@@ -88,6 +88,10 @@ export async function loadPeople(db: Knex): Promise<Person[]> {
   return (await people(db).whereNull('p.retired_on')).map(personOf);
 }
 
+/** Everybody who is or was in the programme, by name only. */
+export const loadEverybody = (db: Knex): Promise<Pick<Person, 'id' | 'name'>[]> =>
+  db('person').orderBy('id').select('id', 'name');
+
 /** The person of this id, who has not left. */
 export async function loadPerson(db: Knex, id: number): Promise<Person> {
   return personOf(must(await people(db).where('p.id', id).whereNull('p.retired_on').first()));
