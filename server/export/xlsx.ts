@@ -7,8 +7,14 @@ const quoted = (text: string): string => (/^'['=+\-@]/.test(text) ? `'${text}` :
 // XML 1.0 (fifth edition), 2.2 Characters: what is none of these cannot stand in it, and would make the whole file unreadable.
 const NO_XML = /[^\t\n\r\u{20}-\u{D7FF}\u{E000}-\u{FFFD}\u{10000}-\u{10FFFF}]/gu;
 
-/** A text without what no workbook can hold: control signs, and halves of signs. */
-const writable = (text: string): string => text.replace(NO_XML, '');
+/**
+ * A text without what no workbook can hold: control signs, and halves of signs. The library keeps texts in a plain object,
+ * where words such as "valueOf" stand already: with a blank, which is trimmed when it is read, they are its own.
+ */
+function writable(text: string): string {
+  const kept = text.replace(NO_XML, '');
+  return kept in Object.prototype ? `${kept} ` : kept;
+}
 
 /** As an .xlsx workbook of one sheet. Text stays text: nothing in it is a formula. */
 export async function toXlsx(table: Table, sheet: string): Promise<Buffer> {
