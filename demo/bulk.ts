@@ -4,6 +4,7 @@ import { defaultBuild } from '../core/instruments/defaults';
 import { HOUSE_METHODS } from '../core/procedures/method';
 import { visitsAfterChange } from '../core/settling/readyBy';
 import { HOUSE_CARE } from '../core/wear/care';
+import { type Chained, chainHash, detailHash } from '../server/audit/chain';
 import { instantOf, localDate } from '../server/clock';
 import { BulkWriter } from '../server/db/bulk';
 import type { Acting } from '../server/db/change';
@@ -19,6 +20,8 @@ import { houseSetFor } from './strings';
 
 /** Days between two changes of one instrument, on average over the scenario's fleet. */
 const USUAL_DAYS = 215;
+/** One change in so many was entered wrongly and taken back the same day. */
+const TAKEN_BACK_EVERY = 120;
 
 /**
  * A large database from the scenario's generator, for measuring: the same instruments many times over, with as long a
@@ -55,6 +58,7 @@ export async function loadBulk(
     place_id: places.get('Lantern Point') ?? null,
   });
   const shelf = new BulkShelf(bulk, places.get('Harbour Store') as number);
+  const entries: BulkEntry[] = [];
   let made = 0;
   let jobs = 0;
   for (const i of demoFleet(chance, today, Math.ceil(size.instruments / 261), historyDays)) {
@@ -106,6 +110,7 @@ export async function loadBulk(
         personId: chance.pick(people),
         setName,
         today,
+        entries,
       });
       jobs += 1;
     }
@@ -134,6 +139,8 @@ export async function loadBulk(
     if (made % 2000 === 0) says(`${made} instruments, ${jobs} jobs`);
   }
   shelf.close();
+  writeWeeks(bulk, people, [...places.values()]);
+  writeEntries(bulk, entries);
   bulk.close();
   says(`${made} instruments, ${jobs} jobs`);
 }
@@ -242,6 +249,7 @@ function writeChange(
     personId: number;
     setName: string;
     today: LocalDate;
+    entries: BulkEntry[];
   },
 ): { at: number; jobId: number; entries: Map<number, number> } {
   const at = Date.parse(`${p.on}T11:00:00Z`);
@@ -271,6 +279,9 @@ function writeChange(
     minutes: 24,
     card_minutes: 24,
   });
+  const did = { at, personId: p.personId, jobId };
+  p.entries.push({ ...did, at: at - 1_800_000, action: 'job.open' }, { ...did, action: 'job.finish' });
+  if (jobId % TAKEN_BACK_EVERY === 0) takeOneBack(bulk, { ...did, instrumentId: p.instrumentId, on: p.on }, p.entries);
   const entries = new Map<number, number>();
   for (const position of p.positions) {
     const productId = position.house_product_id;
@@ -314,4 +325,75 @@ function writeChange(
     });
   }
   return { at, jobId, entries };
+}
+
+/** A change of the same job that was entered before the one that stands, and taken back. */
+function takeOneBack(
+  bulk: BulkWriter,
+  p: { instrumentId: number; jobId: number; at: number; on: LocalDate; personId: number },
+  entries: BulkEntry[],
+): void {
+  const row = {
+    job_id: p.jobId,
+    instrument_id: p.instrumentId,
+    on_day: p.on,
+    person_id: p.personId,
+    notes: '',
+    minutes: null,
+    card_minutes: null,
+  };
+  const wrong = { ...row, kind: 'change', corrects_id: null, at: p.at - 1_200_000, summary: 'the wrong strings' };
+  const wrongId = bulk.insert('change_record', wrong);
+  const back = { kind: 'correction', corrects_id: wrongId, at: p.at - 600_000, summary: 'taken back' };
+  bulk.insert('change_record', { ...row, ...back });
+  entries.push(
+    { at: wrong.at, personId: p.personId, jobId: p.jobId, action: 'job.finish' },
+    { at: back.at, personId: p.personId, jobId: p.jobId, action: 'job.undo' },
+  );
+}
+
+/** Everybody's hours: two spells on three days of the week, as in a service that has more places than people. */
+function writeWeeks(bulk: BulkWriter, people: readonly number[], places: readonly number[]): void {
+  for (const [n, personId] of people.entries())
+    for (const weekday of [1 + (n % 5), 1 + ((n + 1) % 5), 1 + ((n + 3) % 5)])
+      for (const [starts, minutes] of [
+        ['09:00', 180],
+        ['13:00', 150],
+      ] as const)
+        bulk.insert('availability', {
+          person_id: personId,
+          place_id: places[(n + weekday) % places.length] as number,
+          weekday,
+          starts,
+          minutes,
+        });
+}
+
+interface BulkEntry {
+  at: number;
+  personId: number;
+  jobId: number;
+  action: 'job.open' | 'job.finish' | 'job.undo';
+}
+
+/** Who did what, in the order of time and chained like the entries that changes write themselves. */
+function writeEntries(bulk: BulkWriter, entries: BulkEntry[]): void {
+  entries.sort((a, b) => a.at - b.at);
+  let prev_hash = bulk.one('select hash from audit order by id desc limit 1') ?? '';
+  for (const [n, e] of entries.entries()) {
+    const detail = JSON.stringify({ jobId: e.jobId });
+    const chained: Chained = {
+      at: e.at,
+      person_id: e.personId,
+      action: e.action,
+      entity: 'job',
+      entity_id: e.jobId,
+      idempotency_key: `bulk-entry-${n}`,
+      from_where: '',
+      detail_hash: detailHash({ detail }),
+      prev_hash,
+    };
+    prev_hash = chainHash(chained);
+    bulk.insert('audit', { ...chained, detail, changed: '', hash: prev_hash });
+  }
 }

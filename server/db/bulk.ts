@@ -35,6 +35,11 @@ export class BulkWriter {
     return Number(statement.run(values).lastInsertRowid);
   }
 
+  /** The one value that a query tells, null where there is none. */
+  one(sql: string): string | null {
+    return (this.db.prepare(sql).pluck().get() as string | undefined) ?? null;
+  }
+
   close(): void {
     this.db.exec('commit');
     this.db.exec('analyze');
