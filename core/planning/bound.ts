@@ -15,16 +15,6 @@ import {
   visitDaysOf,
 } from './model';
 
-export interface Bound {
-  /** No plan costs less. */
-  bound: number;
-  /** How it was found: the relaxation of the whole, the places one by one, or nothing but that no cost is below it. */
-  how: 'relaxation' | 'by place' | 'none';
-  /** Cost of one pack more of each sku, and of one minute more in each shift, where the relaxation says so. */
-  packPrice: number[];
-  minutePrice: number[];
-}
-
 /** A row of the stock: packs used up to a day are at most those there by then. Only days before something comes bind. */
 interface StockRow {
   sku: number;
@@ -39,12 +29,9 @@ function stockRows(p: PlanProblem): StockRow[] {
   });
 }
 
-interface SiteProgram {
+interface Program {
   lp: LinearProgram;
   constant: number;
-  /** Rows of shifts, by place of the shift, and of stock, by place of the row. */
-  shiftRow: Map<number, number>;
-  stockRow: Map<number, number>;
   /** Which column puts which job into which shift, with the column of its set-up. */
   choices: { job: number; shift: number; column: number }[];
   /** Set-ups with the columns of their jobs, the room that is there already, and how many lie on the bench together. */
@@ -53,8 +40,6 @@ interface SiteProgram {
   trips: ReadonlyMap<number, number>;
   /** Visits of a place and day against the room for them, with the column of those missed. */
   visitRows: { terms: [number, number][]; room: number; missed: number }[];
-  /** The sum of each job's cheapest choice. */
-  loosest: number;
 }
 
 /** What stays where it is beside the jobs of a program: set-ups and ways that are made already, visits wanted. */
@@ -71,8 +56,6 @@ export interface Beside {
  * nobody has time for. Room for visits is counted without rounding down and fairness, which is never below nothing, not
  * at all, so its optimum is below every plan.
  *
- * @param prices what a pack of each stock row costs; null: the stock as rows of its own
- * @param tight a set-up for each job and shift apart, which is stronger and larger
  * @param beside what other jobs, which are not part of it, bring along
  */
 function programOf(
@@ -81,16 +64,12 @@ function programOf(
   candidates: readonly (readonly number[])[],
   counts: readonly boolean[],
   rows: readonly StockRow[],
-  prices: readonly number[] | null,
-  tight: boolean,
-  integer: boolean,
   beside?: Beside,
-): SiteProgram {
+): Program {
   const lp = new LinearProgram();
   const inf = Number.POSITIVE_INFINITY;
   let constant = 0;
-  let loosest = 0;
-  const choices: SiteProgram['choices'] = [];
+  const choices: Program['choices'] = [];
   const jobTerms: [number, number][][] = [];
   const minutes = new Map<number, [number, number][]>();
   const stock = new Map<number, [number, number][]>();
@@ -114,7 +93,6 @@ function programOf(
     const left = unplannedCost(p, job) + moved(-1);
     constant += left;
     const terms: [number, number][] = [];
-    let cheapest = 0;
     const list = job.locked && job.published != null ? [job.published].filter((s) => s >= 0) : (candidates[i] ?? []);
     for (const s of list) {
       const shift = p.shifts[s];
@@ -122,11 +100,9 @@ function programOf(
       const bound = skusOf(job).flatMap((sku) =>
         (rowsOf.get(sku) ?? []).filter((r) => (rows[r] as StockRow).day >= shift.day),
       );
-      const price = prices ? bound.reduce((sum, r) => sum + (prices[r] ?? 0), 0) : 0;
-      const cost = job.weight * Math.max(0, shift.day - job.due) + moved(s) - left + price;
-      const column = lp.column(cost, 0, 1, integer);
+      const cost = job.weight * Math.max(0, shift.day - job.due) + moved(s) - left;
+      const column = lp.column(cost, 0, 1, true);
       terms.push([column, 1]);
-      cheapest = Math.min(cheapest, cost);
       push(minutes, s, [column, job.minutes[shift.person] ?? 0]);
       const key = `${s}/${job.group}`;
       const there = beside?.setUps.get(key) ?? 0;
@@ -134,7 +110,7 @@ function programOf(
       // Room that is left where it is set up already; whoever finds none sets up, once for each benchful.
       const room = setUpsFor(there, shift.benchSpace) * space - there;
       const known = setUps.get(key) ?? {
-        column: lp.column(setUpOf(p, job.group).points, 0, Math.max(1, Math.ceil(p.jobs.length / space)), integer),
+        column: lp.column(setUpOf(p, job.group).points, 0, Math.max(1, Math.ceil(p.jobs.length / space)), true),
         jobs: [],
         shift: s,
         minutes: setUpOf(p, job.group).minutes,
@@ -146,9 +122,8 @@ function programOf(
       setUps.set(key, known);
       for (const day of visitDays(job.site, shift.day, job.visits ?? p.retuneLags))
         push(visits, job.site * p.days + day, [column, 1]);
-      if (!prices) for (const r of bound) push(stock, r, [column, 1]);
+      for (const r of bound) push(stock, r, [column, 1]);
     }
-    loosest += cheapest;
     jobTerms.push(terms);
   });
   for (const terms of jobTerms) if (terms.length > 0) lp.row(-inf, 1, terms);
@@ -157,7 +132,7 @@ function programOf(
     // Whoever sets up somewhere has gone there.
     const travel = travelCost(p, p.shifts[shift] as PlanProblem['shifts'][number]);
     if (travel > 0 && !beside?.visited.has(shift)) {
-      const trip = trips.get(shift) ?? lp.column(travel, 0, 1, integer);
+      const trip = trips.get(shift) ?? lp.column(travel, 0, 1, true);
       trips.set(shift, trip);
       lp.row(-inf, 0, [
         [column, 1],
@@ -165,26 +140,23 @@ function programOf(
       ]);
     }
     if (room >= jobs.length) continue;
-    if (tight && room === 0)
+    if (room === 0)
       for (const [x] of jobs)
         lp.row(-inf, 0, [
           [x, 1],
           [column, -1],
         ]);
-    if (!tight || room > 0 || space < jobs.length)
-      lp.row(-inf, room, [...jobs, [column, -Math.min(space, jobs.length)]]);
+    if (room > 0 || space < jobs.length) lp.row(-inf, room, [...jobs, [column, -Math.min(space, jobs.length)]]);
   }
-  const shiftRow = new Map<number, number>();
-  for (const [s, terms] of minutes) shiftRow.set(s, lp.row(-inf, p.shifts[s]?.minutes ?? 0, terms));
-  const stockRow = new Map<number, number>();
-  for (const [r, terms] of stock) stockRow.set(r, lp.row(-inf, (rows[r] as StockRow).packs, terms));
+  for (const [s, terms] of minutes) lp.row(-inf, p.shifts[s]?.minutes ?? 0, terms);
+  for (const [r, terms] of stock) lp.row(-inf, (rows[r] as StockRow).packs, terms);
   // Where others want visits, the minutes taken here count against their room too.
   const cells = new Set(visits.keys());
   for (const s of minutes.keys()) {
     const shift = p.shifts[s];
     if (shift && beside?.wanted.has(shift.site * p.days + shift.day)) cells.add(shift.site * p.days + shift.day);
   }
-  const visitRows: SiteProgram['visitRows'] = [];
+  const visitRows: Program['visitRows'] = [];
   for (const cell of cells) {
     const [site, day] = [Math.floor(cell / p.days), cell % p.days];
     let room = -(beside?.wanted.get(cell) ?? 0);
@@ -198,11 +170,11 @@ function programOf(
     lp.row(-inf, room, [...terms, [missed, -1]]);
     visitRows.push({ terms, room, missed });
   }
-  return { lp, constant, shiftRow, stockRow, choices, setUps: [...setUps.values()], trips, visitRows, loosest };
+  return { lp, constant, choices, setUps: [...setUps.values()], trips, visitRows };
 }
 
 /** A plan as a point of its program. */
-function pointOf(program: SiteProgram, plan: Plan): number[] {
+function pointOf(program: Program, plan: Plan): number[] {
   const x = new Array<number>(program.lp.columns).fill(0);
   for (const { job, shift, column } of program.choices)
     if (plan[job] === shift) {
@@ -279,7 +251,7 @@ export function replanSome(
     });
   });
   const sites = new Set(part.jobs.map((j) => j.site));
-  const program = programOf(part, sites, candidates, counts, stockRows(part), null, true, true, {
+  const program = programOf(part, sites, candidates, counts, stockRows(part), {
     setUps,
     visited,
     wanted,
@@ -311,53 +283,11 @@ export function exactPlan(
   const candidates = candidateShifts(p, counts);
   if (candidates.reduce((sum, c) => sum + c.length, 0) > MOST_EXACT_COLUMNS) return null;
   const all = new Set(Array.from({ length: p.sites }, (_, s) => s));
-  const whole = programOf(p, all, candidates, counts, stockRows(p), null, true, true);
+  const whole = programOf(p, all, candidates, counts, stockRows(p));
   const start = pointOf(whole, options.start);
   const found = whole.lp.solve(highs, { seconds: options.seconds, gap: 1e-4, start });
   if (!found) return null;
   const plan: Plan = new Int32Array(p.jobs.length).fill(-1);
   for (const { job, shift, column } of whole.choices) if ((found.x[column] ?? 0) > 0.5) plan[job] = shift;
   return { plan, bound: whole.constant + found.bound };
-}
-
-/**
- * A bound below every plan, in two steps. A relaxation of the whole gives the price of packs; with packs paid for at
- * those prices the sites are apart, and each alone is an integer program whose own proven bound counts (Lagrangian
- * relaxation; Geoffrion 1974). The sum is a bound at any prices, so running out of time only weakens it.
- *
- * @param options.seconds for all of it together
- */
-export function lowerBound(highs: Highs, p: PlanProblem, options: { seconds: number }): Bound {
-  const counts = countingShifts(p);
-  const candidates = candidateShifts(p, counts);
-  const rows = stockRows(p);
-  const all = new Set(Array.from({ length: p.sites }, (_, s) => s));
-  const whole = programOf(p, all, candidates, counts, rows, null, false, false);
-  // Where the solver stands when its time is over is good enough: a bound is computed from it here, not believed.
-  const multipliers = whole.lp.multipliers(highs, { seconds: options.seconds * 0.4 });
-  const price = (row: number | undefined) => {
-    const value = row === undefined ? 0 : -(multipliers[row] ?? 0);
-    return Number.isFinite(value) ? Math.max(0, value) : 0;
-  };
-  const prices = rows.map((_, i) => price(whole.stockRow.get(i)));
-  const minutePrice = p.shifts.map((_, s) => price(whole.shiftRow.get(s)));
-  const packPrice = p.stock.map((_, sku) =>
-    rows.reduce((sum, r, i) => sum + (r.sku === sku ? (prices[i] as number) : 0), 0),
-  );
-  const paid = rows.reduce((sum, r, i) => sum + r.packs * (prices[i] as number), 0);
-  const first = whole.constant + whole.lp.dualBound(multipliers);
-  let bound = -paid;
-  const share = (options.seconds * 0.6) / Math.max(1, p.sites);
-  for (const site of all) {
-    const alone = programOf(p, new Set([site]), candidates, counts, rows, prices, true, true);
-    if (alone.lp.columns === 0) {
-      bound += alone.constant;
-      continue;
-    }
-    // Without rooms and set-ups each job is where it is cheapest: below everything, and always known.
-    const proven = alone.lp.bound(highs, { seconds: share, gap: 0.002 });
-    bound += alone.constant + Math.max(proven, alone.loosest);
-  }
-  const best = Math.max(0, first, bound);
-  return { bound: best, how: best === 0 ? 'none' : best === bound ? 'by place' : 'relaxation', packPrice, minutePrice };
 }

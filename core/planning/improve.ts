@@ -1,8 +1,9 @@
 import type { Highs } from 'highs';
-import { type Bound, exactPlan, lowerBound } from './bound';
+import { exactPlan } from './bound';
 import { brokenRules, costOf } from './check';
 import type { Plan, PlanProblem } from './model';
 import { polish } from './polish';
+import { type Bound, lowerBound } from './prices';
 import { PlanSearch } from './search';
 
 /** A plan that is better than the ones before, or how good it is proven to be, or what would help most. */
@@ -76,7 +77,12 @@ export function* improve(
     ({ plan, cost } = better);
     yield { kind: 'better', plan, cost, progress: 1, done: false };
   }
-  const bound = lowerBound(highs, p, { seconds: options.boundSeconds });
+  const began = options.clock();
+  const bound = lowerBound(p, {
+    plan,
+    cost,
+    part: () => (options.clock() - began) / (1000 * options.boundSeconds),
+  });
   yield boundOrDoubt(bound.bound, cost);
   const exact = exactPlan(highs, p, { seconds: options.boundSeconds, start: plan });
   if (exact && brokenRules(p, exact.plan).length === 0) {

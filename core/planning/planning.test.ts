@@ -2,10 +2,11 @@ import fc from 'fast-check';
 import loadHighs, { type Highs } from 'highs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { generatedProgramme } from '../../tests/reference/plan/generate';
-import { exactPlan, lowerBound } from './bound';
+import { exactPlan } from './bound';
 import { brokenByMove, brokenRules, costOf } from './check';
 import type { Plan, PlanJob, PlanProblem } from './model';
 import { polish } from './polish';
+import { lowerBound } from './prices';
 import { earliestDueDate, quickPlan } from './quick';
 import { placedAgain, repaired } from './repair';
 import { PlanSearch } from './search';
@@ -310,18 +311,23 @@ describe('programs', () => {
     );
   });
 
-  it('are never below a bound, whatever time its proof was given', () => {
+  /** A bound after some rounds, aimed at the cost of a plan. */
+  const boundAfter = (p: PlanProblem, plan: Plan, rounds: number): number =>
+    lowerBound(p, { plan, cost: costOf(p, plan).total, part: (n) => n / rounds }).bound;
+
+  it('are never below a bound, however many rounds its prices were given, and whatever plan it was aimed at', () => {
     const p = generatedProgramme(300, 7);
     const search = searched(p, 60_000);
-    for (const seconds of [0.001, 0.02, 0.1, 0.5]) {
-      const { bound, how } = lowerBound(highs, p, { seconds });
-      expect(bound, `${how} in ${seconds} s`).toBeLessThanOrEqual(search.bestCost + 1e-6);
-    }
+    for (const rounds of [1, 10, 100, 400])
+      for (const aimed of [search.best, quickPlan(p), new Int32Array(p.jobs.length).fill(-1)])
+        expect(boundAfter(p, aimed, rounds), `${rounds} rounds`).toBeLessThanOrEqual(search.bestCost + 1e-6);
     fc.assert(
-      fc.property(problems(12, 8), fc.constantFrom(0.0005, 0.005, 0.05), (small, seconds) => {
-        expect(lowerBound(highs, small, { seconds }).bound).toBeLessThanOrEqual(searched(small, 3000).bestCost + 1e-6);
+      fc.property(problems(12, 8), fc.constantFrom(1, 5, 40), (small, rounds) => {
+        const { best, bestCost } = searched(small, 3000);
+        expect(boundAfter(small, best, rounds)).toBeLessThanOrEqual(bestCost + 1e-6);
+        expect(boundAfter(small, quickPlan(small), rounds)).toBeLessThanOrEqual(bestCost + 1e-6);
       }),
-      { numRuns: 40 },
+      { numRuns: 60 },
     );
   });
 
@@ -331,7 +337,7 @@ describe('programs', () => {
     fc.assert(
       fc.property(problems(5, 5), (p) => {
         const best = exhaustive(p);
-        const { bound } = lowerBound(highs, p, { seconds: 4 });
+        const bound = boundAfter(p, quickPlan(p), 300);
         expect(bound).toBeLessThanOrEqual(best + 1e-6);
         // One integer program over everything, whose room for visits is not rounded down.
         const exact = exactPlan(highs, p, { seconds: 5, start: quickPlan(p) });
@@ -340,8 +346,8 @@ describe('programs', () => {
         gap += best > 0 ? (best - bound) / best : 0;
         seen += 1;
       }),
-      { numRuns: 40 },
+      { numRuns: 60 },
     );
-    expect(gap / seen).toBeLessThan(0.2);
+    expect(gap / seen).toBeLessThan(0.06);
   });
 });

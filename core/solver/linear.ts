@@ -130,25 +130,6 @@ export class LinearProgram {
     });
   }
 
-  /**
-   * A value that no feasible point is below: the solver's proven bound when the time is over, whether or not it has
-   * found a point by then. Minus infinity when nothing was proven.
-   */
-  bound(highs: Highs, options: Pick<SolveOptions, 'seconds' | 'gap'> = {}): number {
-    if (this.columns === 0) return 0;
-    const model = this.modelIn(highs);
-    try {
-      this.configure(model, options);
-      model.run();
-      // Of a program without integers what the solver says is a bound only when it has finished: ours always is.
-      if (!this.whole.includes(1)) return this.dualBound(Array.from(model.getSolution().rowDual ?? []));
-      const bound = Number(model.info.get('mip_dual_bound'));
-      return Number.isFinite(bound) ? bound : Number.NEGATIVE_INFINITY;
-    } finally {
-      model.dispose();
-    }
-  }
-
   private configure(model: Model, options: Pick<SolveOptions, 'seconds' | 'gap'>): void {
     model.options.set({
       output_flag: false,
@@ -156,22 +137,6 @@ export class LinearProgram {
       mip_rel_gap: options.gap ?? 1e-6,
       random_seed: 0,
     });
-  }
-
-  /**
-   * Multipliers of the rows of a program without integers: the solver's when it has finished, and where it stood when
-   * its time is over. Any are good for a bound.
-   */
-  multipliers(highs: Highs, options: Pick<SolveOptions, 'seconds'> = {}): number[] {
-    if (this.columns === 0) return [];
-    const model = this.modelIn(highs);
-    try {
-      this.configure(model, options);
-      model.run();
-      return Array.from(model.getSolution().rowDual ?? []);
-    } finally {
-      model.dispose();
-    }
   }
 
   /**

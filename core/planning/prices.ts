@@ -1,0 +1,628 @@
+import {
+  availableByDay,
+  candidateShifts,
+  countingShifts,
+  type Plan,
+  type PlanProblem,
+  setUpOf,
+  skusOf,
+  travelCost,
+  unplannedCost,
+  visitDaysOf,
+} from './model';
+
+export interface Bound {
+  /** No plan that keeps all rules costs less. */
+  bound: number;
+  /** Rounds of prices it took. */
+  rounds: number;
+  /** Points by which one pack more of each sku would make the bound lower, at these prices. */
+  packPrice: number[];
+  /** Points by which one minute more in each shift would make it lower. */
+  minutePrice: number[];
+}
+
+export interface BoundOptions {
+  /** A plan that keeps all rules: its cost is what the prices aim at, its loads are where fairness is measured from. */
+  plan: Plan;
+  cost: number;
+  /** What part of what it may take is over, after so many rounds: of time, or of rounds; from 1 on it stops. */
+  part: (rounds: number) => number;
+  /** Minutes more that the value of a shift's time is measured with. */
+  moreMinutes?: number;
+}
+
+/** The first step in shares of what a job costs, the last in shares of the first. */
+const FIRST_STEP = 1;
+const LAST_STEP = 0.005;
+/** How much of the way, and of the size of slopes, is kept from round to round. */
+const KEPT_WAY = 0.9;
+const KEPT_SIZE = 0.98;
+const LEAST_SLOPE = 1e-3;
+/** Rough minutes are enough to find good prices, for such a part of the time. */
+const COARSE_MINUTES = 5;
+const COARSE_PART = 0.75;
+const ROUNDING = 1e-7;
+
+/**
+ * A bound below every plan that keeps all rules, by prices: of being planned for each job, of packs until each delivery,
+ * of each day's room for visits. At any prices the sessions are apart, and the best contents of each alone, with
+ * set-ups, ways, bench space and the visits that still fit beside them, are found exactly by going through its minutes.
+ * The sum is a bound whatever the prices are, so that it can be stopped at any moment and only gets better.
+ *
+ * Lagrangian relaxation (Geoffrion 1974) of a generalised assignment with set-ups; a session as a knapsack with set-ups
+ * by dynamic programming over minutes. Prices of jobs, packs and room have slopes of quite different size, so that each
+ * is moved by its own, as Kingma and Ba (2015) do, with steps that become shorter. Fairness is convex in the minutes
+ * worked, and counts by its tangent at the known plan.
+ */
+export function lowerBound(p: PlanProblem, options: BoundOptions): Bound {
+  return new Prices(p, options.plan).improve(options);
+}
+
+class Prices {
+  private readonly days: number;
+  private readonly counts: boolean[];
+  /** Of each job: what it costs when it is in no session, and whether it can be in one. */
+  private readonly left: Float64Array;
+  private readonly open: Uint8Array;
+  // What could be in which session, by session and group: the job, its cost there, its minutes, where its visits fall.
+  private readonly from: Int32Array;
+  private readonly job: Int32Array;
+  private readonly base: Float64Array;
+  private readonly minutes: Int32Array;
+  private readonly group: Int32Array;
+  /** Where in the list of prices of a pack on a day its pack stands; the last for none. Further packs apart. */
+  private readonly packAt: Int32Array;
+  private readonly more: ReadonlyMap<number, readonly number[]>;
+  private readonly skus: readonly (readonly number[])[];
+  /** Which visits follow: cells of a place and a day, each list of them once. */
+  private readonly visitsAt: Int32Array;
+  private readonly visitCells: Int32Array[] = [];
+  private readonly visitPrice: Float64Array;
+  private readonly setUps: readonly { minutes: number; points: number }[];
+  /** Rows of the stock: packs that are there by the end of a stretch in which none arrive. */
+  private readonly rowSku: number[] = [];
+  private readonly rowDay: number[] = [];
+  private readonly rowPacks: number[] = [];
+  private readonly rowFrom: number[] = [];
+  /** What one minute of each person costs by fairness, and what the tangent costs without any. */
+  private readonly minuteCost: Float64Array;
+  private readonly tangent: number;
+  /** What is fixed: jobs that cannot be in any session. */
+  private readonly fixed: number;
+
+  // Prices, and how they would be better.
+  private readonly jobs: number;
+  private readonly rows: number;
+  private readonly size: number;
+  /** Minutes are counted in such pieces while prices are looked for. */
+  private grain = 1;
+  private readonly exact: boolean;
+  private readonly price: Float64Array;
+  private readonly slope: Float64Array;
+  private readonly knapsack: Knapsack;
+  private readonly skuDayPrice: Float64Array;
+
+  constructor(
+    private readonly p: PlanProblem,
+    plan: Plan,
+  ) {
+    this.days = p.days;
+    this.counts = countingShifts(p);
+    const candidates = candidateShifts(p, this.counts);
+    const n = p.jobs.length;
+    this.jobs = n;
+    const moved = (i: number, s: number) => {
+      const was = p.jobs[i]?.published;
+      return was == null || was === s ? 0 : p.weights.change;
+    };
+    const { costs, tangent } = fairnessAt(p, plan, this.counts);
+    this.minuteCost = costs;
+    this.tangent = tangent;
+    const visitDays = visitDaysOf(p, this.counts);
+    this.skus = p.jobs.map((j) => skusOf(j));
+    this.left = new Float64Array(n);
+    this.open = new Uint8Array(n);
+    let fixed = 0;
+    const inShift: { job: number; group: number; base: number; minutes: number; visits: number; day: number }[][] =
+      p.shifts.map(() => []);
+    const known = new Map<string, number>();
+    p.jobs.forEach((job, i) => {
+      const left = unplannedCost(p, job) + moved(i, -1);
+      this.left[i] = left;
+      const list = job.locked && job.published != null ? [job.published].filter((s) => s >= 0) : (candidates[i] ?? []);
+      for (const s of list) {
+        const shift = p.shifts[s];
+        const minutes = job.minutes[shift?.person ?? -1];
+        if (!shift || minutes === undefined || !this.counts[s]) continue;
+        const lags = job.visits ?? p.retuneLags;
+        const key = `${job.site}/${shift.day}/${lags.join()}`;
+        let visits = known.get(key);
+        if (visits === undefined) {
+          const days = visitDays(job.site, shift.day, lags);
+          visits = this.visitCells.push(Int32Array.from(days, (d) => job.site * p.days + d)) - 1;
+          known.set(key, visits);
+        }
+        const late = job.weight * Math.max(0, shift.day - job.due);
+        const own = late + moved(i, s) + (costs[shift.person] as number) * minutes;
+        inShift[s]?.push({ job: i, group: job.group, base: own, minutes, visits, day: shift.day });
+        this.open[i] = 1;
+      }
+      if (this.open[i] === 0) fixed += left;
+    });
+    this.fixed = fixed;
+    this.from = new Int32Array(p.shifts.length + 1);
+    const all = inShift.flatMap((list, s) => {
+      this.from[s + 1] = (this.from[s] as number) + list.length;
+      return list.sort((a, b) => a.group - b.group || a.minutes - b.minutes);
+    });
+    this.job = Int32Array.from(all, (x) => x.job);
+    this.base = Float64Array.from(all, (x) => x.base);
+    this.minutes = Int32Array.from(all, (x) => x.minutes);
+    this.group = Int32Array.from(all, (x) => x.group);
+    this.visitsAt = Int32Array.from(all, (x) => x.visits);
+    this.visitPrice = new Float64Array(this.visitCells.length);
+    const none = p.stock.length * p.days;
+    this.packAt = Int32Array.from(all, (x) => {
+      const sku = this.skus[x.job]?.[0];
+      return sku === undefined ? none : sku * p.days + x.day;
+    });
+    this.more = new Map(
+      all.flatMap((x, q) => {
+        const others = (this.skus[x.job] ?? []).slice(1);
+        return others.length > 0 ? [[q, others.map((sku) => sku * p.days + x.day)] as const] : [];
+      }),
+    );
+    this.setUps = p.skillNeeded.map((_, g) => setUpOf(p, g));
+    p.stock.forEach((_, sku) => {
+      this.rowFrom.push(this.rowSku.length);
+      const packs = availableByDay(p, sku);
+      packs.forEach((there, day) => {
+        if (day + 1 < p.days && packs[day + 1] === there) return;
+        this.rowSku.push(sku);
+        this.rowDay.push(day);
+        this.rowPacks.push(there);
+      });
+    });
+    this.rowFrom.push(this.rowSku.length);
+    this.rows = this.rowSku.length;
+    this.size = n + this.rows + p.sites * p.days;
+    this.price = new Float64Array(this.size);
+    this.slope = new Float64Array(this.size);
+    this.skuDayPrice = new Float64Array(none + 1);
+    this.knapsack = new Knapsack();
+    // Where a session is short, rough minutes say nothing.
+    this.exact = p.shifts.every((x) => x.minutes < 10 * COARSE_MINUTES);
+    this.begin();
+  }
+
+  /** Prices to begin with: what each job costs at least. Then no session holds anything, and the bound is their sum. */
+  private begin(): void {
+    this.price.fill(Number.POSITIVE_INFINITY, 0, this.jobs);
+    this.job.forEach((j, q) => {
+      this.price[j] = Math.min(this.price[j] as number, this.base[q] as number);
+    });
+    for (let i = 0; i < this.jobs; i++) this.price[i] = Math.min(this.price[i] as number, this.left[i] as number);
+  }
+
+  /** The bound at the prices as they are; how it would change with each of them is left in `slope`. */
+  private at(price: Float64Array): number {
+    const { p, jobs, rows, slope } = this;
+    slope.fill(0);
+    let bound = this.fixed + this.tangent;
+    for (let i = 0; i < jobs; i++) {
+      if (this.open[i] === 0) continue;
+      bound += price[i] as number;
+      slope[i] = 1;
+    }
+    for (let r = 0; r < rows; r++) {
+      bound -= (price[jobs + r] as number) * (this.rowPacks[r] as number);
+      slope[jobs + r] = -(this.rowPacks[r] as number);
+    }
+    this.pricePacks(price);
+    this.priceVisits(price);
+    for (let s = 0; s < p.shifts.length; s++) {
+      if (this.counts[s]) bound += this.session(s, price, p.shifts[s]?.minutes ?? 0, true);
+    }
+    return bound;
+  }
+
+  /** What a pack used on a day costs: it is gone at the end of each stretch after it. */
+  private pricePacks(price: Float64Array): void {
+    for (let sku = 0; sku < this.p.stock.length; sku++) {
+      let sum = 0;
+      let r = (this.rowFrom[sku + 1] as number) - 1;
+      for (let day = this.days - 1; day >= 0; day--) {
+        if (r >= (this.rowFrom[sku] as number) && this.rowDay[r] === day) sum += price[this.jobs + r--] as number;
+        this.skuDayPrice[sku * this.days + day] = sum;
+      }
+    }
+  }
+
+  private priceVisits(price: Float64Array): void {
+    const first = this.jobs + this.rows;
+    this.visitCells.forEach((cells, v) => {
+      let sum = 0;
+      for (let k = 0; k < cells.length; k++) sum += price[first + (cells[k] as number)] as number;
+      this.visitPrice[v] = sum;
+    });
+  }
+
+  /**
+   * The best contents of a session at some prices.
+   * @param minutes how long it is
+   * @param tell whether what is in it is added to the slope
+   * @returns its points
+   */
+  private session(s: number, price: Float64Array, minutes: number, tell: boolean): number {
+    const { p, days, jobs, rows, slope, knapsack } = this;
+    const shift = p.shifts[s] as PlanProblem['shifts'][number];
+    const cell = jobs + rows + shift.site * days + shift.day;
+    const room = price[cell] as number;
+    const perMinute = this.minuteCost[shift.person] as number;
+    const { grain } = this;
+    const whole = (m: number) => (grain === 1 || m === 0 ? m : Math.max(1, Math.round(m / grain)));
+    knapsack.begin(whole(minutes));
+    const { job, base, packAt, visitsAt, visitPrice, skuDayPrice, more } = this;
+    const many = more.size > 0;
+    let group = -1;
+    const to = this.from[s + 1] as number;
+    for (let q = this.from[s] as number; q < to; q++) {
+      let cost = (base[q] as number) - (price[job[q] as number] as number);
+      if (cost >= 0) continue;
+      cost += (skuDayPrice[packAt[q] as number] as number) + (visitPrice[visitsAt[q] as number] as number);
+      if (many) for (const at of more.get(q) ?? []) cost += skuDayPrice[at] as number;
+      if (cost >= 0) continue;
+      if (this.group[q] !== group) {
+        group = this.group[q] as number;
+        const setUp = this.setUps[group] as { minutes: number; points: number };
+        knapsack.group(whole(setUp.minutes), setUp.points + perMinute * setUp.minutes, shift.benchSpace ?? 0);
+      }
+      knapsack.item(q, whole(this.minutes[q] as number), cost);
+    }
+    const visit = p.retuneMinutes;
+    const rest = (used: number) => -room * Math.floor((minutes - used * grain) / visit);
+    const best = knapsack.best(rest, travelCost(p, shift));
+    if (!tell) return best;
+    for (const q of knapsack.taken()) {
+      const j = this.job[q] as number;
+      slope[j] = (slope[j] as number) - 1;
+      for (const sku of this.skus[j] as readonly number[])
+        for (let r = this.rowFrom[sku] as number; r < (this.rowFrom[sku + 1] as number); r++)
+          if ((this.rowDay[r] as number) >= shift.day) slope[jobs + r] = (slope[jobs + r] as number) + 1;
+      const cells = this.visitCells[this.visitsAt[q] as number] as Int32Array;
+      for (let k = 0; k < cells.length; k++) {
+        const c = jobs + rows + (cells[k] as number);
+        slope[c] = (slope[c] as number) + 1;
+      }
+    }
+    slope[cell] = (slope[cell] as number) - Math.floor((minutes - knapsack.used * grain) / visit);
+    return best;
+  }
+
+  improve(options: BoundOptions): Bound {
+    const { jobs, rows, size, slope, price, p } = this;
+    const { cost } = options;
+    const cap = p.weights.missedRetune;
+    /** Keeps each price where it means something: left out is never dearer than that, packs and room never cost less than nothing. */
+    const limit = () => {
+      for (let i = 0; i < jobs; i++) price[i] = Math.min(price[i] as number, this.left[i] as number);
+      for (let r = jobs; r < jobs + rows; r++) price[r] = Math.max(0, price[r] as number);
+      for (let c = jobs + rows; c < size; c++) price[c] = Math.min(cap, Math.max(0, price[c] as number));
+    };
+    /** Whether a price stays at its limit, whatever its slope says. */
+    const stays = (i: number): boolean => {
+      const [at, by] = [price[i] as number, slope[i] as number];
+      if (i < jobs) return this.open[i] === 0 || (by > 0 && at >= (this.left[i] as number) - ROUNDING);
+      return (by < 0 && at <= 0) || (i >= jobs + rows && by > 0 && at >= cap);
+    };
+    let best = this.at(price);
+    const bestPrice = price.slice();
+    const way = slope.slice();
+    const size2 = Float64Array.from(slope, (g) => g * g);
+    let rounds = 1;
+    const longest = (FIRST_STEP * Math.max(cost, 1)) / Math.max(1, jobs);
+    let coarse = Number.NEGATIVE_INFINITY;
+    const coarsePrice = price.slice();
+    this.grain = this.exact ? 1 : COARSE_MINUTES;
+    for (;;) {
+      const part = options.part(rounds);
+      if (part >= 1 || best >= cost - ROUNDING * Math.max(1, cost)) break;
+      if (this.grain > 1 && part >= COARSE_PART) {
+        this.grain = 1;
+        price.set(coarsePrice);
+      } else {
+        const step = longest * LAST_STEP ** part;
+        for (let i = 0; i < size; i++)
+          price[i] = (price[i] as number) + (step * (way[i] as number)) / (Math.sqrt(size2[i] as number) + LEAST_SLOPE);
+        limit();
+      }
+      const bound = this.at(price);
+      rounds += 1;
+      // Counted by rough minutes it is none, but its prices are good ones.
+      if (this.grain > 1) {
+        if (bound > coarse) {
+          coarse = bound;
+          coarsePrice.set(price);
+        }
+      } else if (bound > best) {
+        best = bound;
+        bestPrice.set(price);
+      }
+      for (let i = 0; i < size; i++) {
+        const g = stays(i) ? 0 : (slope[i] as number);
+        way[i] = KEPT_WAY * (way[i] as number) + (1 - KEPT_WAY) * g;
+        size2[i] = KEPT_SIZE * (size2[i] as number) + (1 - KEPT_SIZE) * g * g;
+      }
+    }
+    this.grain = 1;
+    this.pricePacks(bestPrice);
+    this.priceVisits(bestPrice);
+    const more = options.moreMinutes ?? 60;
+    const worth = (s: number, minutes: number) => this.session(s, bestPrice, minutes, false);
+    return {
+      bound: Math.max(0, best),
+      rounds,
+      packPrice: p.stock.map((_, sku) => this.skuDayPrice[sku * this.days] ?? 0),
+      minutePrice: p.shifts.map(({ minutes }, s) =>
+        this.counts[s] ? Math.max(0, (worth(s, minutes) - worth(s, minutes + more)) / more) : 0,
+      ),
+    };
+  }
+}
+
+/** What fairness costs at a plan's loads without any minutes, by its tangent, and each person's minute. */
+function fairnessAt(p: PlanProblem, plan: Plan, counts: readonly boolean[]): { costs: Float64Array; tangent: number } {
+  const costs = new Float64Array(p.people.length);
+  const weight = (p.weights.fairness ?? 0) / 60;
+  const had = p.people.map((x) => x.hadMinutes ?? 0);
+  const before = p.people.map((x) => x.workedMinutes ?? 0);
+  p.shifts.forEach((s, i) => {
+    if (counts[i]) had[s.person] = (had[s.person] as number) + s.minutes;
+  });
+  const hadAll = had.reduce((a, b) => a + b, 0);
+  if (weight === 0 || hadAll === 0) return { costs, tangent: 0 };
+  const worked = [...before];
+  const groups = new Map<string, number>();
+  p.jobs.forEach((job, i) => {
+    const s = plan[i] as number;
+    const shift = p.shifts[s];
+    if (!shift) return;
+    worked[shift.person] = (worked[shift.person] as number) + (job.minutes[shift.person] ?? 0);
+    groups.set(`${s}/${job.group}`, (groups.get(`${s}/${job.group}`) ?? 0) + 1);
+  });
+  for (const [key, n] of groups) {
+    const [s, group] = key.split('/').map(Number) as [number, number];
+    const shift = p.shifts[s] as PlanProblem['shifts'][number];
+    const times = shift.benchSpace === undefined ? 1 : Math.ceil(n / shift.benchSpace);
+    worked[shift.person] = (worked[shift.person] as number) + times * setUpOf(p, group).minutes;
+  }
+  const all = worked.reduce((a, b) => a + b, 0);
+  const counted = worked.reduce((sum, u, k) => ((had[k] as number) > 0 ? sum + u : sum), 0);
+  let value = 0;
+  let tangent = 0;
+  had.forEach((a, k) => {
+    if (a <= 0) return;
+    const over = (worked[k] as number) / a - all / hadAll;
+    value += weight * a * over ** 2;
+    costs[k] = weight * (2 * over - (2 * (counted - all)) / hadAll);
+    tangent += (costs[k] as number) * ((before[k] as number) - (worked[k] as number));
+  });
+  return { costs, tangent: tangent + value };
+}
+
+/**
+ * The cheapest things to do in a session of whole minutes, with set-ups by group: for each number of minutes in use the
+ * least cost, group by group and thing by thing, and for each step what it came from.
+ */
+class Knapsack {
+  private minutes = 0;
+  private width = 1;
+  /** Least cost by state of the group and minutes; state 0 is not set up. */
+  private cost = new Float64Array(0);
+  private states = 1;
+  private inGroup = false;
+  /** Of each thing and each state and minute: the state it was taken from, and one; 0 where it was not taken. */
+  private came = new Uint8Array(0);
+  private things: { id: number; minutes: number; at: number; setUp: number }[] = [];
+  private offered: { id: number; minutes: number; cost: number }[] = [];
+  /** Minutes of the things of a group that are cheaper, by their minutes. */
+  private cheaper = new Int32Array(0);
+  /** By group, of each minute the state that is best. */
+  private ends: { from: number; at: number }[] = [];
+  private end = new Uint8Array(0);
+  private filled = 0;
+  private endFilled = 0;
+  private setUpMinutes = 0;
+  private setUpCost = 0;
+  private benchSpace = 0;
+  /** Things of no minutes that cost less than nothing. */
+  private free: number[] = [];
+  private freeCost = 0;
+  private bestAt = 0;
+  /** Most minutes that anything until now can fill. */
+  private reach = 0;
+  used = 0;
+
+  begin(minutes: number): void {
+    this.minutes = minutes;
+    this.width = minutes + 1;
+    this.things.length = 0;
+    this.ends.length = 0;
+    this.free.length = 0;
+    this.freeCost = 0;
+    this.filled = 0;
+    this.endFilled = 0;
+    this.states = 1;
+    this.inGroup = false;
+    this.reach = 0;
+    if (this.cost.length < this.width) this.cost = new Float64Array(this.width);
+    if (this.cheaper.length < this.width) this.cheaper = new Int32Array(this.width);
+    this.cost.fill(Number.POSITIVE_INFINITY, 0, this.width);
+    this.cost[0] = 0;
+  }
+
+  /** Begins a group. @param space how many lie on the bench together; 0: all */
+  group(setUpMinutes: number, setUpCost: number, space: number): void {
+    this.close();
+    this.inGroup = true;
+    this.setUpMinutes = setUpMinutes;
+    this.setUpCost = setUpCost;
+    this.benchSpace = space;
+    // Set up or not; where the bench is narrow, how many lie on it.
+    this.states = space === 0 ? 2 : Math.min(space, 250);
+    const need = this.states * this.width;
+    if (this.cost.length < need) {
+      const wider = new Float64Array(need);
+      wider.set(this.cost.subarray(0, this.width));
+      this.cost = wider;
+    }
+    this.cost.fill(Number.POSITIVE_INFINITY, this.width, need);
+  }
+
+  private next(state: number): number {
+    if (this.benchSpace === 0) return 1;
+    return state + 1 === this.states ? 0 : state + 1;
+  }
+
+  item(id: number, minutes: number, cost: number): void {
+    if (minutes <= 0) {
+      this.free.push(id);
+      this.freeCost += cost;
+    } else if (minutes + this.setUpMinutes <= this.minutes) this.offered.push({ id, minutes, cost });
+  }
+
+  /**
+   * Takes in the things of a group. One is left out where all those that are cheaper and no longer would not fit beside
+   * it: then one of them is missing from whatever it is part of, and can stand in its place.
+   */
+  private takeIn(): void {
+    const { width, states, cheaper } = this;
+    this.offered.sort((a, b) => a.cost - b.cost);
+    cheaper.fill(0, 0, width);
+    for (const { id, minutes, cost } of this.offered) {
+      let beside = minutes + this.setUpMinutes;
+      for (let m = 1; m <= minutes; m++) beside += cheaper[m] as number;
+      cheaper[minutes] = (cheaper[minutes] as number) + minutes;
+      if (beside > this.minutes) continue;
+      const at = this.filled;
+      const need = at + states * width;
+      if (this.came.length < need) {
+        const wider = new Uint8Array(Math.max(need, 2 * this.came.length));
+        wider.set(this.came);
+        this.came = wider;
+      }
+      this.came.fill(0, at, need);
+      this.filled = need;
+      this.things.push({ id, minutes, at, setUp: this.setUpMinutes });
+      this.take(minutes, cost, at);
+      this.reach = Math.min(this.minutes, this.reach + minutes + this.setUpMinutes);
+    }
+    this.offered.length = 0;
+  }
+
+  /** By the minutes it ends at, from the last down: whatever it is taken from lies before, and is not touched yet. */
+  private take(minutes: number, cost: number, at: number): void {
+    const { width, states, cost: table, came, setUpMinutes, setUpCost } = this;
+    const top = Math.min(this.minutes, this.reach + minutes + setUpMinutes);
+    if (this.benchSpace === 0) {
+      const first = minutes + setUpMinutes;
+      const fresh = cost + setUpCost;
+      for (let t = top; t >= minutes; t--) {
+        const on = (table[width + t - minutes] as number) + cost;
+        const begun = t >= first ? (table[t - first] as number) + fresh : Number.POSITIVE_INFINITY;
+        const least = Math.min(on, begun);
+        if (least < (table[width + t] as number)) {
+          table[width + t] = least;
+          came[at + width + t] = on <= begun ? 2 : 1;
+        }
+      }
+      return;
+    }
+    for (let t = top; t >= minutes; t--)
+      for (let state = 0; state < states; state++) {
+        const u = state === 0 ? t - minutes - setUpMinutes : t - minutes;
+        if (u < 0) continue;
+        const c = (table[state * width + u] as number) + (state === 0 ? cost + setUpCost : cost);
+        const to = this.next(state) * width + t;
+        if (c < (table[to] as number)) {
+          table[to] = c;
+          came[at + to] = state + 1;
+        }
+      }
+  }
+
+  /** Ends a group: for each minute the best of its states. */
+  private close(): void {
+    if (!this.inGroup) return;
+    this.inGroup = false;
+    this.takeIn();
+    const { width, states } = this;
+    const at = this.endFilled;
+    if (this.end.length < at + width) {
+      const wider = new Uint8Array(Math.max(at + width, 2 * this.end.length));
+      wider.set(this.end);
+      this.end = wider;
+    }
+    this.endFilled = at + width;
+    for (let u = 0; u < width; u++) {
+      let state = 0;
+      for (let k = 1; k < states; k++)
+        if ((this.cost[k * width + u] as number) < (this.cost[state * width + u] as number)) state = k;
+      this.cost[u] = this.cost[state * width + u] as number;
+      this.end[at + u] = state;
+    }
+    this.ends.push({ from: this.things.length, at });
+  }
+
+  /**
+   * The least cost of all, with what is left over worth something.
+   * @param rest the cost of what is left when so many minutes are in use; it must not fall with more minutes in use
+   * @param trip what it costs to do anything at all
+   */
+  best(rest: (used: number) => number, trip: number): number {
+    this.close();
+    const nothing = rest(0);
+    let best = Number.POSITIVE_INFINITY;
+    for (let u = 0; u <= Math.min(this.reach, this.minutes); u++) {
+      const c = this.cost[u] as number;
+      if (c === Number.POSITIVE_INFINITY) continue;
+      const whole = c + rest(u);
+      if (whole < best) {
+        best = whole;
+        this.bestAt = u;
+      }
+    }
+    best += trip + this.freeCost;
+    if (best < nothing) {
+      this.used = this.bestAt;
+      return best;
+    }
+    this.used = 0;
+    this.bestAt = -1;
+    return nothing;
+  }
+
+  /** What is taken in the best. */
+  taken(): number[] {
+    if (this.bestAt < 0) return [];
+    const taken = [...this.free];
+    let u = this.bestAt;
+    const { width } = this;
+    for (let g = this.ends.length - 1; g >= 0; g--) {
+      const { from: to, at } = this.ends[g] as { from: number; at: number };
+      let state = this.end[at + u] as number;
+      const first = g === 0 ? 0 : (this.ends[g - 1] as { from: number }).from;
+      for (let i = to - 1; i >= first; i--) {
+        const thing = this.things[i] as Knapsack['things'][number];
+        const came = this.came[thing.at + state * width + u] as number;
+        if (came === 0) continue;
+        taken.push(thing.id);
+        const before = came - 1;
+        u -= thing.minutes + (before === 0 ? thing.setUp : 0);
+        state = before;
+      }
+    }
+    return taken;
+  }
+}
