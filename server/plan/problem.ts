@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { addDays, daysBetween, type LocalDate, sayDay } from '../../core/dates';
 import { FAMILY_NAMES, type Family } from '../../core/instruments/build';
+import type { Placed } from '../../core/planning/changes';
 import type { PlanKind } from '../../core/planning/kinds';
 import { LEVEL } from '../../core/planning/ladder';
 import type { PlanJob, PlanProblem } from '../../core/planning/model';
@@ -76,6 +77,8 @@ export interface PlanInput {
   beyond: number;
   /** Id of the plan that is published; null where none is. */
   planId: number | null;
+  /** Where it puts what is still to do, from the first day on. */
+  standing: Placed[];
 }
 
 /**
@@ -171,6 +174,7 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
       learnerId: item?.learnerId ?? null,
     });
   }
+  const doing = new Set(about.map((j) => j.key));
   const loads = await loadsOf(db, people, first);
   const due = await db('instrument_state').where('due_on', '<=', until).count({ n: '*' }).first();
   const problem: PlanProblem = {
@@ -250,6 +254,7 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     spread: efforts.spread,
     beyond: Math.max(0, Number(due?.n ?? 0) - MOST_DUE),
     planId: published?.id ?? null,
+    standing: (published?.items ?? []).filter((i) => i.on >= first && doing.has(`${i.instrumentId}/${i.kind}`)),
   };
 }
 

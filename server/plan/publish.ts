@@ -1,27 +1,18 @@
 import type { Knex } from 'knex';
 import type { Publish } from '../../contract/plan';
 import { addDays, type LocalDate, sayWeekday } from '../../core/dates';
+import { type PersonChange, planChanges } from '../../core/planning/changes';
 import { brokenRules, costOf } from '../../core/planning/check';
 import type { Plan } from '../../core/planning/model';
 import { shiftOf } from '../../core/planning/shifts';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
-import { latestPlan, type PlanItem, type PublishedPlan } from './plans';
+import { latestPlan, type PublishedPlan } from './plans';
 import { planInput } from './problem';
-
-/** What somebody is told of a new plan. */
-export interface Told {
-  person: string;
-  jobs: number;
-  added: string[];
-  gone: string[];
-  /** Jobs they stand beside to learn. */
-  watches: string[];
-}
 
 /**
  * Publishes a plan in the place of the one in force.
- * @returns who is told what: jobs that are new for them or on another day, and those they do not have any more
+ * @returns who is told what of the days ahead, and what was done meanwhile
  * @throws UserError `conflict` when another plan was published since this one was begun
  */
 export async function publishPlan(
@@ -29,7 +20,7 @@ export async function publishPlan(
   acting: Acting,
   p: Publish,
   at: { today: LocalDate },
-): Promise<{ planId: number; told: Told[]; done: string[] }> {
+): Promise<{ planId: number; told: PersonChange[]; done: string[] }> {
   return change(db, acting, 'plan.publish', p, async (trx) => {
     const before = await latestPlan(trx);
     if ((before?.id ?? null) !== p.basedOn)
@@ -64,29 +55,12 @@ export async function publishPlan(
     );
     // Whatever the night proposed was for the plan before.
     await trx('plan_proposal').where({ status: 'new' }).update({ status: 'passed' });
-    return { result: { planId, told: await toldOf(trx, before, planId), done }, entity: 'plan', entityId: planId };
-  });
-}
-
-async function toldOf(trx: Knex, before: PublishedPlan | null, planId: number): Promise<Told[]> {
-  const now = await latestPlan(trx);
-  const people = await trx('person').select('id', 'name');
-  const key = (i: PlanItem) => `${i.tag}/${i.kind}/${i.on}`;
-  return people.flatMap((person): Told[] => {
-    const own = (plan: PublishedPlan | null) => (plan?.items ?? []).filter((i) => i.personId === person.id);
-    const [was, is] = [own(before), own(now?.id === planId ? now : null)];
-    const old = new Set(was.map(key));
-    const fresh = new Set(is.map(key));
-    const added = is.filter((i) => !old.has(key(i))).map((i) => i.tag);
-    const gone = was.filter((i) => !fresh.has(key(i)) && !added.includes(i.tag)).map((i) => i.tag);
-    const watches = (now?.id === planId ? now.items : [])
-      .filter(
-        (i) => i.learnerId === person.id && !before?.items.some((b) => key(b) === key(i) && b.learnerId === person.id),
-      )
-      .map((i) => i.tag);
-    return added.length + gone.length + watches.length > 0
-      ? [{ person: person.name, jobs: is.length, added, gone, watches }]
-      : [];
+    const ahead = (plan: PublishedPlan | null) => (plan?.items ?? []).filter((i) => i.on >= at.today);
+    const told = planChanges(
+      ahead(before).filter((i) => !done.includes(i.tag)),
+      ahead(await latestPlan(trx)),
+    );
+    return { result: { planId, told, done }, entity: 'plan', entityId: planId };
   });
 }
 

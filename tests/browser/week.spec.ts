@@ -104,7 +104,9 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   await page.waitForURL('**/plan');
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   await expect(button('Publish')).toBeEnabled();
-  await press(button('Publish'));
+  await press(page.getByRole('button', { name: 'Publish', exact: true }));
+  await expect(page.getByRole('region', { name: 'The first plan, for 2 people' })).toContainText(/all new: [A-Z]/);
+  await press(button('Publish it'));
   await expect(page.getByRole('region', { name: 'Published', exact: true })).toContainText('Uma Tell');
   // The way in is done with, and gone.
   await page.goto('/programme');

@@ -5,6 +5,7 @@ import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
 import { AskFor, Learning, LeftOut, Moved, Night, Weights } from './Asides';
 import { Beside, Helps, sayExtras } from './Beside';
+import { BeforePublishing, Changes } from './Changes';
 import { Dragging } from './Dragging';
 import { InTheWay } from './InTheWay';
 import { JobPanel } from './JobPanel';
@@ -26,6 +27,8 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
   useEffect(() => setReady(true), []);
   const [job, setJob] = useState<number | null>(null);
   const [shift, setShift] = useState<number | null>(null);
+  const [asking, setAsking] = useState(false);
+  const notAsking = useCallback(() => setAsking(false), []);
   const chooseJob = useCallback((i: number) => {
     setJob(i);
     setShift(null);
@@ -103,7 +106,8 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
           <button
             type="button"
             className={`btn ${moved || input.planId === null ? 'btn-primary btn-outline' : ''}`}
-            onClick={() => void hand.publish()}
+            onClick={() => setAsking(true)}
+            aria-expanded={asking}
             disabled={planned === 0 || solving !== null || more !== ''}
           >
             Publish
@@ -146,20 +150,12 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
       )}
       {told && (
         <section className="card-paper border-primary px-4 py-2" aria-label="Published">
-          <b>Published.</b> {told.told.length === 0 ? 'Nothing is new for anybody.' : 'Who is told what:'}
-          <ul>
-            {told.told.map((t) => (
-              <li key={t.person}>
-                {t.person}: {says(t.jobs, 'job', 'jobs')}
-                {t.added.length ? `; new or moved ${t.added.join(', ')}` : ''}
-                {t.gone.length ? `; not any more ${t.gone.join(', ')}` : ''}
-                {t.watches.length ? `; stands beside ${t.watches.join(', ')}` : ''}
-              </li>
-            ))}
-          </ul>
+          <b>Published.</b> {told.told.length === 0 ? '' : 'Who is told what:'}
+          <Changes input={input} changes={told.told} />
           {told.done.length > 0 && <p className="muted">Done meanwhile and left off: {told.done.join(', ')}.</p>}
         </section>
       )}
+      {asking && <BeforePublishing input={input} hand={hand} close={notAsking} />}
       {hand.helps && <Helps input={input} hand={hand} helps={hand.helps} />}
       <div className="flex flex-wrap items-center gap-2">
         {Array.from({ length: Math.ceil(given.days / WEEK) }, (_, w) => {

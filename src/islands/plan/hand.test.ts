@@ -66,6 +66,18 @@ it('goes back step by step to where it began, absences with it', () => {
       expect(hand.plan).toEqual(first.plan);
       expect([...hand.away]).toEqual([]);
     }),
+    {
+      numRuns: 500,
+      examples: [
+        [
+          [
+            { does: 'searched' },
+            { does: 'undone', notice },
+            { does: 'bettered', plan: plan(1, 1, 1, 1), progress: 0.5, done: false },
+          ],
+        ],
+      ],
+    },
   );
 });
 

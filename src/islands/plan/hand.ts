@@ -1,6 +1,7 @@
+import type { PersonChange } from '../../../core/planning/changes';
 import type { Help } from '../../../core/planning/improve';
 import type { Plan, PlanProblem } from '../../../core/planning/model';
-import type { Told } from '../../../server/plan/publish';
+
 import type { ProgrammeWeights } from '../../../server/plan/weights';
 import { type Extras, NO_EXTRAS, type Variant, withExtras } from './model';
 
@@ -44,7 +45,7 @@ export interface Hand {
   bound: number | null;
   helps: readonly Help[] | null;
   kept: readonly Variant[];
-  told: { told: Told[]; done: string[] } | null;
+  told: { told: PersonChange[]; done: string[] } | null;
   weights: ProgrammeWeights & { version: number };
   /** The plan that the next one is published in the place of. */
   basedOn: number | null;
@@ -108,7 +109,9 @@ export function inHand(hand: Hand, event: HandEvent): Hand {
       if (!last) return hand;
       const away = new Set(hand.away);
       if (last.absence) away.delete(awayKey(last.absence));
-      return { ...hand, ...UNSAID, plan: last.plan, past: hand.past.slice(0, -1), away, notice: event.notice };
+      // A search from the plan that is gone back from has nothing more to say.
+      const back = { plan: last.plan, past: hand.past.slice(0, -1), away, solving: null };
+      return { ...hand, ...UNSAID, ...back, notice: event.notice };
     }
     case 'searched':
       return {

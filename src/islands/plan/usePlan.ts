@@ -170,8 +170,8 @@ export function usePlan(input: PlanInput) {
     [first, people, away, given, extras, plan, names, presence.run],
   );
 
-  const publish = useCallback(async () => {
-    const items = jobs.flatMap((j, i) => {
+  const toPublish = useCallback(() => {
+    return jobs.flatMap((j, i) => {
       const shift = shifts[plan[i] as number];
       const who = learners.get(i);
       return shift
@@ -190,10 +190,13 @@ export function usePlan(input: PlanInput) {
           ]
         : [];
     });
-    const basis = { basedOn: hand.basedOn, items };
+  }, [jobs, shifts, plan, learners, given, locked, people]);
+  const publish = useCallback(async (): Promise<boolean> => {
+    const basis = { basedOn: hand.basedOn, items: toPublish() };
     const published = await publication.run('/api/plan/publish', basis, { patienceMs: LONG_WORK_MS });
     if (published) tell({ does: 'published', planId: published.planId, told: published });
-  }, [jobs, shifts, plan, learners, given, locked, people, hand.basedOn, publication.run]);
+    return Boolean(published);
+  }, [toPublish, hand.basedOn, publication.run]);
 
   const saveWeights = useCallback(
     async (next: ProgrammeWeights) => {
@@ -263,6 +266,7 @@ export function usePlan(input: PlanInput) {
       tell({ does: 'tried', help, notice: { text, bad: false } });
     }, []),
     sick,
+    toPublish,
     publish,
     saveWeights,
     lookAt,
