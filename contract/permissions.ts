@@ -52,6 +52,9 @@ export const CHANGES = {
   'stock.open': helper,
   'stock.halve': helper,
 
+  // Of what stands in their own session today.
+  'plan.aside': { coordinator: 'any', technician: 'any', helper: 'own' },
+
   'label.taken': helper,
   'label.nothing': technician,
   'label.end': technician,
@@ -116,6 +119,8 @@ export const CHANGES = {
   'availability.add': ownHours,
   'availability.away': ownHours,
   'availability.remove': ownHours,
+  'availability.once': ownHours,
+  'availability.swap': ownHours,
 
   'account.code': coordinator,
   'account.close': coordinator,
@@ -236,6 +241,7 @@ export const ROUTES: Record<string, Open> = {
   '/api/jobs/[id]/preview': BENCH,
   '/api/people/practised': BENCH,
   '/api/photos': BENCH,
+  '/api/plan/aside': BENCH,
   '/api/records/[id]/notes': BENCH,
   '/api/records/[id]/stood-by': BENCH,
   '/api/stock/[action]': BENCH,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { addDays } from '../core/dates';
 import { FAMILIES } from '../core/instruments/build';
 import { PLAN_KINDS } from '../core/planning/kinds';
 import { Clock, Day, Id, num, PlaceOrAll, Seen } from './basics';
@@ -11,7 +12,44 @@ export const AvailabilityShape = z.object({
   starts: Clock,
 });
 
-export const AwayShape = z.object({ personId: Id, on: Day, why: z.string().trim().max(100) });
+const NoClock = z.union([z.literal(''), Clock]).default('');
+
+/** Somebody is away from a day to another, or a part of each; without a reason they are there after all. */
+export const AwayShape = z
+  .object({
+    personId: Id,
+    on: Day,
+    to: z.union([z.literal('').transform(() => undefined), Day]).optional(),
+    fromTime: NoClock,
+    toTime: NoClock,
+    why: z.string().trim().max(100),
+  })
+  .refine((p) => p.to === undefined || p.to >= p.on, 'The last day lies before the first.')
+  .refine((p) => p.to === undefined || p.to <= addDays(p.on, 400), 'At most a year at once.')
+  .refine((p) => (p.fromTime === '') === (p.toTime === ''), 'Say both times, or none for the whole day.')
+  .refine((p) => p.fromTime === '' || p.fromTime < p.toTime, 'It ends before it begins.');
+
+/** Hours on one day only. */
+export const OnceShape = z.object({
+  personId: Id,
+  placeId: Id,
+  on: Day,
+  starts: Clock,
+  minutes: num(z.int().min(15).max(720)),
+});
+
+/** Two people do each other's hours on a day. */
+export const SwapShape = z
+  .object({ on: Day, personId: Id, otherId: Id })
+  .refine((p) => p.personId !== p.otherId, 'Choose two different people.');
+
+/** A job of today's plan that will not fit, or that was done elsewhere; as it was planned, without a reason. */
+export const ASIDE = ['no-room', 'elsewhere'] as const;
+export const AsideShape = z.object({
+  tag: z.string().trim().min(1).max(60),
+  kind: z.enum(PLAN_KINDS),
+  why: z.union([z.literal(''), z.enum(ASIDE)]),
+});
 
 export const SignOffShape = z.object({
   personId: Id,
@@ -126,7 +164,9 @@ export const CalendarSourceShape = z.object({ source: z.string().trim().min(1).m
 
 export type ClassRoom = z.output<typeof ClassShape>;
 export type Weekly = z.output<typeof AvailabilityShape>;
-export type AwayDay = z.output<typeof AwayShape>;
+export type Once = z.output<typeof OnceShape>;
+export type Swap = z.output<typeof SwapShape>;
+export type Aside = z.output<typeof AsideShape>;
 export type Weights = z.output<typeof WeightsShape>;
 export type Publish = z.output<typeof PublishShape>;
 export type WorkRequest = z.output<typeof RequestShape>;

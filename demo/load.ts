@@ -2,10 +2,12 @@ import type { Knex } from 'knex';
 import type { FinishEntry } from '../contract/bench';
 import { addDays, daysBetween, type LocalDate, weekdayOf } from '../core/dates';
 import { LEVEL } from '../core/planning/ladder';
+import { quickPlan } from '../core/planning/quick';
+import { PlanSearch } from '../core/planning/search';
 import { type Finished, finishJob } from '../server/bench/finish';
 import { openJob } from '../server/bench/jobs';
 import { instantOf, localDate } from '../server/clock';
-import type { Acting } from '../server/db/change';
+import { type Acting, change, insertId } from '../server/db/change';
 import { must } from '../server/db/must';
 import { UserError } from '../server/errors';
 import { labelAddresses, sayByLabel } from '../server/faults/byLabel';
@@ -19,6 +21,9 @@ import { addAvailability, setBenchSpace, setTravel } from '../server/plan/availa
 import { setBusy } from '../server/plan/busy';
 import { addClass } from '../server/plan/classes';
 import { addHoliday } from '../server/plan/holidays';
+import { latestPlan } from '../server/plan/plans';
+import { planInput } from '../server/plan/problem';
+import { publishPlan } from '../server/plan/publish';
 import { setSignOff } from '../server/plan/signOffs';
 import { editTrust } from '../server/programme/manage';
 import { loadPeople, loadPlaces, startProgramme } from '../server/programme/programme';
@@ -169,8 +174,10 @@ export async function loadDemo(database: Knex, now: number): Promise<void> {
     await addClassrooms(w);
     await addReports(w);
     await addPeoplesWeeks(w);
+    await addPastPlans(w);
     for (const i of fleet)
       await refreshInstrument(db, (await loadInstrument(db, { tag: i.tag })).id, { now, timeZone: TIME_ZONE });
+    await publishWeek(w);
   });
 }
 
@@ -558,4 +565,83 @@ async function addClassrooms(w: World): Promise<void> {
     if (tags.length === 0) continue;
     await addClass(w.db, at(11), { name, placeId, weekday, fromTime, toTime, ...held, who: tags.join(', ') });
   }
+}
+
+const PAST_WEEKS = 20;
+
+/** The plans of the weeks behind, published on each Monday: what was done in them was planned. */
+async function addPastPlans(w: World): Promise<void> {
+  const monday = addDays(w.today, 1 - weekdayOf(w.today));
+  for (let week = PAST_WEEKS; week > 0; week--) {
+    const from = addDays(monday, -7 * week);
+    const done = await w
+      .db('standing_record as r')
+      .join('instrument as i', 'i.id', 'r.instrument_id')
+      .where('r.kind', 'change')
+      .whereBetween('r.on_day', [from, addDays(from, 6)])
+      .orderBy('r.id')
+      .select('r.instrument_id', 'r.person_id', 'r.on_day', 'r.at', 'r.minutes', 'i.place_id');
+    if (done.length === 0) continue;
+    const by = actingAs(w, 'Runa Fell', from, 8);
+    await change(w.db, by, 'plan.publish', { week: from }, async (trx) => {
+      const planId = await insertId(trx, 'plan', {
+        person_id: by.personId,
+        published_at: by.now,
+        cost: 0,
+        bound: null,
+      });
+      // Of an instrument changed twice in a week the second was no plan's.
+      const once = [...new Map(done.reverse().map((d) => [d.instrument_id, d])).values()];
+      await trx.batchInsert(
+        'plan_job',
+        once.map((d) => ({
+          plan_id: planId,
+          instrument_id: d.instrument_id,
+          kind: 'change',
+          person_id: d.person_id,
+          place_id: d.place_id,
+          on_day: d.on_day,
+          starts_at: d.at - 3_600_000,
+          minutes: d.minutes ?? 30,
+          locked: false,
+          learner_id: null,
+        })),
+        80,
+      );
+      return { result: planId, entity: 'plan', entityId: planId };
+    });
+  }
+}
+
+/** Moves of the search for the week that is published: enough for a good plan, and the same each time. */
+const PLAN_MOVES = 60_000;
+
+/** The plan in force: made and published the evening before, so that this morning begins with sessions. */
+async function publishWeek(w: World): Promise<void> {
+  const yesterday = addDays(w.today, -1);
+  const by = actingAs(w, 'Runa Fell', yesterday, 17);
+  const input = await planInput(w.db, { today: yesterday, now: by.now });
+  const search = new PlanSearch(input.problem, { seed: DEMO_SEED, moves: PLAN_MOVES, start: quickPlan(input.problem) });
+  search.run(PLAN_MOVES);
+  const items = input.jobs.flatMap((job, i) => {
+    const shift = input.shifts[search.best[i] ?? -1];
+    const own = input.problem.jobs[i];
+    if (!shift || !own) return [];
+    const person = input.people.findIndex((p) => p.id === shift.personId);
+    return [
+      {
+        instrumentId: job.instrumentId,
+        kind: job.kind,
+        personId: shift.personId,
+        placeId: shift.placeId,
+        on: shift.on,
+        startsAt: shift.startsAt,
+        minutes: own.minutes[person] ?? 0,
+        locked: false,
+        learnerId: null,
+      },
+    ];
+  });
+  const basedOn = (await latestPlan(w.db))?.id ?? null;
+  await publishPlan(w.db, by, { basedOn, items }, { today: yesterday });
 }

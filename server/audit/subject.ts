@@ -12,6 +12,7 @@ import { ERASED } from './entries';
  */
 export const WRITTEN: Record<string, readonly string[]> = {
   availability_exception: ['why'],
+  availability_once: ['why'],
   bench_device: ['name'],
   change_record: ['summary', 'notes'],
   class: ['name'],

@@ -54,6 +54,19 @@ interface Rows {
     person_id: number;
     on_day: string;
     why: string;
+    from_time: string;
+    to_time: string;
+  };
+  availability_once: {
+    id: number;
+    person_id: number;
+    place_id: number;
+    on_day: string;
+    starts: string;
+    minutes: number;
+    instead: Bool;
+    why: string;
+    together: string;
   };
   batch: {
     id: number;
@@ -469,6 +482,9 @@ interface Rows {
     locked: Bool;
     learner_id: number | null;
     starts_at: number | null;
+    aside: string;
+    aside_by: number | null;
+    aside_at: number | null;
   };
   plan_proposal: {
     id: number;

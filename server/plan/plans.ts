@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { Aside } from '../../contract/plan';
 import type { LocalDate } from '../../core/dates';
 import type { PlanKind } from '../../core/planning/kinds';
 
@@ -15,6 +16,8 @@ export interface PlanItem {
   locked: boolean;
   /** Who stands beside and learns. */
   learnerId: number | null;
+  /** Whoever had it said that it will not fit, or was done elsewhere. */
+  aside: Aside['why'];
 }
 
 export interface PublishedPlan {
@@ -56,6 +59,7 @@ export async function latestPlan(db: Knex): Promise<PublishedPlan | null> {
       minutes: i.minutes,
       locked: Boolean(i.locked),
       learnerId: i.learner_id,
+      aside: i.aside as Aside['why'],
     })),
   };
 }

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { Aside } from '../../contract/plan';
 import { addDays, daysBetween, type LocalDate, sayDay } from '../../core/dates';
 import { FAMILY_NAMES, type Family } from '../../core/instruments/build';
 import type { Placed } from '../../core/planning/changes';
@@ -44,7 +45,7 @@ export interface PlannedJob {
   /** Why it cannot be had on days between. */
   awayWhy: string;
   /** It stood in the published plan on a day that has passed. */
-  cameBack: { on: LocalDate; person: string } | null;
+  cameBack: { on: LocalDate; person: string; aside: Aside['why'] } | null;
   /** It stands in the published plan with somebody who is not there then any more. */
   lost: { on: LocalDate; person: string } | null;
   /** Minutes it takes in eight cases of ten, of the person who is quickest with it. */
@@ -135,8 +136,9 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     const dueDay = daysBetween(first, w.dueOn);
     const item = items.get(key);
     const shift = item && shiftOf(all, item);
-    const at = shift && shiftIndex.get(shift.id);
-    const passed = item !== undefined && (item.on < first || (shift !== undefined && at === undefined));
+    const at = item?.aside ? undefined : shift && shiftIndex.get(shift.id);
+    const passed =
+      item !== undefined && (item.on < first || item.aside !== '' || (shift !== undefined && at === undefined));
     const [sku = -1, ...pools] = w.usesPack ? packs.rowsOf(w) : [];
     const best = ranges.reduce((a, b) => (b.minutes < a.minutes ? b : a), ranges[0] as (typeof ranges)[number]);
     jobs.push({
@@ -168,7 +170,7 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
       releaseWhy,
       wallWhy: w.wall?.why ?? '',
       awayWhy,
-      cameBack: item && passed ? stoodWith(item, nameOf) : null,
+      cameBack: item && passed ? { ...stoodWith(item, nameOf), aside: item.aside } : null,
       lost: item && !passed && at === undefined ? stoodWith(item, nameOf) : null,
       range: isLearned(w) ? { low: best.low, high: best.high } : { low: w.minutes, high: w.minutes },
       learnerId: item?.learnerId ?? null,
@@ -254,7 +256,9 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     spread: efforts.spread,
     beyond: Math.max(0, Number(due?.n ?? 0) - MOST_DUE),
     planId: published?.id ?? null,
-    standing: (published?.items ?? []).filter((i) => i.on >= first && doing.has(`${i.instrumentId}/${i.kind}`)),
+    standing: (published?.items ?? []).filter(
+      (i) => i.on >= first && i.aside === '' && doing.has(`${i.instrumentId}/${i.kind}`),
+    ),
   };
 }
 

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import type { Aside } from '../../contract/plan';
 import { addDays, type LocalDate } from '../../core/dates';
 import { describeBuild } from '../../core/instruments/build';
 import { isVisit, PLAN_KIND_WORDS, type PlanKind } from '../../core/planning/kinds';
@@ -44,6 +45,7 @@ export async function plannedSessions(
   }
   const sessions = new Map<string, Gathered>();
   for (const i of plan?.items ?? []) {
+    if (i.aside) continue;
     // Whoever stands beside to learn is there as well.
     const watches = 'personId' in of && i.learnerId === of.personId;
     if (!watches && ('personId' in of ? i.personId !== of.personId : i.placeId !== of.placeId)) continue;
@@ -117,6 +119,9 @@ export interface PlannedSession {
   visits: { tag: string; says: string }[];
   learners: string[];
   minutes: number;
+  /** All of it, one by one, and what was set aside today. */
+  jobs: { tag: string; kind: PlanKind; says: string }[];
+  aside: { tag: string; kind: PlanKind; says: string; why: Aside['why']; by: string }[];
 }
 
 const BENCH_KIND: Partial<Record<PlanKind, JobKind>> = {
@@ -137,6 +142,7 @@ export async function sessionsToday(
     .join('place as l', 'l.id', 'i.place_id')
     .join('instrument as t', 't.id', 'i.instrument_id')
     .leftJoin('person as b', 'b.id', 'i.learner_id')
+    .leftJoin('person as a', 'a.id', 'i.aside_by')
     // Gone since it was planned: nobody looks for it.
     .whereNull('t.retired_on')
     .where({ 'i.plan_id': plan.id, 'i.on_day': p.today })
@@ -147,7 +153,7 @@ export async function sessionsToday(
         .orWhere('i.learner_id', p.personId ?? -1),
     )
     .orderBy(['i.person_id', 'i.starts_at', 'i.place_id', 't.tag'])
-    .select('i.*', 'p.name', 'l.name as place', 't.tag', 'b.name as learner');
+    .select('i.*', 'p.name', 'l.name as place', 't.tag', 'b.name as learner', 'a.name as asideBy');
   const ids = items.map((i) => i.instrument_id);
   const open = new Set(
     (await db('follow_up').where({ status: 'open' }).whereIn('instrument_id', among(db, ids))).map(
@@ -177,7 +183,16 @@ export async function sessionsToday(
       visits: [],
       learners: [],
       minutes: 0,
+      jobs: [],
+      aside: [],
     };
+    const says = PLAN_KIND_WORDS[kind];
+    if (i.aside) {
+      session.aside.push({ tag: i.tag, kind, says, why: i.aside as Aside['why'], by: i.asideBy ?? '' });
+      sessions.set(key, session);
+      continue;
+    }
+    session.jobs.push({ tag: i.tag, kind, says });
     const other = BENCH_KIND[kind];
     if (isVisit(kind)) session.visits.push({ tag: i.tag, says: PLAN_KIND_WORDS[kind] });
     else if (other) session.others.push({ tag: i.tag, kind: other, says: PLAN_KIND_WORDS[kind] });

@@ -3,7 +3,16 @@ import { expect, it } from 'vitest';
 import { clockOf, leftOf, minuteOf, shiftOf } from '../../core/planning/shifts';
 import { acting, smallProgramme } from '../../tests/support/small';
 import { UserError } from '../errors';
-import { addAvailability, setTravel } from './availability';
+import {
+  addAvailability,
+  addOnce,
+  loadAway,
+  loadOnce,
+  removeOnce,
+  setAway,
+  setTravel,
+  swapPeople,
+} from './availability';
 import { shiftsAhead } from './shifts';
 
 const MINUTE = 60_000;
@@ -76,5 +85,52 @@ it('whatever hours people enter: nobody is in two places at once, ways are walke
     }),
     { numRuns: 60 },
   );
+  await db.destroy();
+});
+
+const TUESDAY = '2026-03-10';
+const THURSDAY = '2026-03-12';
+
+it('somebody is away for days or for a part of one, works on one day only, and swaps with another, each taken back', async () => {
+  const { db } = await smallProgramme();
+  await db('place').insert({ name: 'Hall', is_store: false, climate: 'even' });
+  const said = async () =>
+    (await shiftsAhead(db, '2026-03-09', 5)).map(
+      (s) => `${s.personId} ${s.on.slice(8)} ${s.placeId} ${s.starts} ${s.minutes}`,
+    );
+  for (const [personId, weekday, placeId] of [
+    [1, 2, 1],
+    [1, 4, 1],
+    [2, 2, 2],
+  ] as const)
+    await addAvailability(db, acting(), { personId, placeId, weekday, minutes: 180, starts: '09:00' });
+  const usual = ['1 10 1 09:00 180', '1 12 1 09:00 180', '2 10 2 09:00 180'];
+  expect((await said()).sort()).toEqual(usual);
+
+  // Half a day, then all of three days; the spans are told as such, and one word takes each back.
+  await setAway(db, acting(), { personId: 1, on: TUESDAY, fromTime: '10:00', toTime: '11:00', why: 'dentist' });
+  expect((await said()).sort()).toEqual(['1 10 1 09:00 60', '1 10 1 11:00 60', '1 12 1 09:00 180', '2 10 2 09:00 180']);
+  await setAway(db, acting(), { personId: 1, on: TUESDAY, to: THURSDAY, why: 'ill' });
+  expect(await loadAway(db, TUESDAY)).toMatchObject([{ from: TUESDAY, to: THURSDAY, why: 'ill', fromTime: '' }]);
+  expect(await said()).toEqual(['2 10 2 09:00 180']);
+  await setAway(db, acting(), { personId: 1, on: TUESDAY, to: THURSDAY, why: '' });
+  expect((await said()).sort()).toEqual(usual);
+
+  // On one day only, and not where they are already.
+  const once = { personId: 2, placeId: 1, on: THURSDAY, starts: '13:00', minutes: 60 };
+  const { onceId } = await addOnce(db, acting(), once);
+  await expect(addOnce(db, acting(), { ...once, starts: '13:30' })).rejects.toMatchObject({ type: 'clash' });
+  expect(await said()).toContain('2 12 1 13:00 60');
+  expect((await said()).filter((s) => s.startsWith('2 '))).toHaveLength(2);
+  await removeOnce(db, acting(), { id: onceId });
+
+  await swapPeople(db, acting(), { on: TUESDAY, personId: 1, otherId: 2 });
+  expect((await said()).sort()).toEqual(['1 10 2 09:00 180', '1 12 1 09:00 180', '2 10 1 09:00 180']);
+  await expect(swapPeople(db, acting(), { on: THURSDAY, personId: 1, otherId: 2 })).rejects.toMatchObject({
+    type: 'nothing-to-swap',
+  });
+  const [swap] = await loadOnce(db, TUESDAY);
+  await removeOnce(db, acting(), { id: swap?.id ?? 0 });
+  expect((await said()).sort()).toEqual(usual);
   await db.destroy();
 });

@@ -46,3 +46,10 @@ export const ASKED_FOR: Record<(typeof REQUEST_KINDS)[number], string> = {
   service: 'yearly service',
   refit: 'off and on again',
 };
+
+/** What whoever had a job of today's plan said of it. */
+export const ASIDE_WORDS: Record<'' | 'no-room' | 'elsewhere', string> = {
+  '': '',
+  'no-room': 'will not fit',
+  elsewhere: 'was done elsewhere',
+};

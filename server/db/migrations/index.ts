@@ -25,6 +25,7 @@ import suppliers from './0023-suppliers';
 import manner from './0024-manner';
 import accounts from './0025-accounts';
 import trust from './0026-trust';
+import weeks from './0027-weeks';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -54,4 +55,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0024-manner': manner,
   '0025-accounts': accounts,
   '0026-trust': trust,
+  '0027-weeks': weeks,
 };

@@ -40,7 +40,7 @@ export function Moved({ input, hand }: { input: PlanInput; hand: PlanInHand }) {
             <li key={i} className="quiet-row py-1">
               <span className="tag">{job?.tag}</span> {shortOf(input, i)}{' '}
               {was
-                ? `${sayWeekday(was.on)}, ${was.person}${job?.cameBack ? ', not finished' : ''}`
+                ? `${sayWeekday(was.on)}, ${was.person}${job?.cameBack ? `, ${job.cameBack.aside === 'no-room' ? 'did not fit' : job.cameBack.aside === 'elsewhere' ? 'done elsewhere' : 'not finished'}` : ''}`
                 : say(given.jobs[i]?.published)}{' '}
               <ArrowRight aria-label="to" className="inline size-4 align-[-3px]" /> {say(plan[i])}
             </li>

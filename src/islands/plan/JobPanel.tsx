@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useRef } from 'react';
-import { sayWeekday } from '../../../core/dates';
 import { tagPath } from '../../../core/instruments/tag';
 import { explainJob, minutesLeft } from '../../../core/planning/explain';
 import type { PlanInput } from '../../../server/plan/problem';
+import { cameBackSays } from './model';
 import type { PlanInHand } from './usePlan';
 
 /** One job: why it stands there, and where else it could go, by number. */
@@ -63,11 +63,7 @@ export function JobPanel({
         </button>
       </div>
       <p>{why.stands.charAt(0).toUpperCase() + why.stands.slice(1)}.</p>
-      {about.cameBack && (
-        <p className="text-warning">
-          Came back: not finished on {sayWeekday(about.cameBack.on)} with {about.cameBack.person}.
-        </p>
-      )}
+      {about.cameBack && <p className="text-warning">Came back: {cameBackSays(about.cameBack)}.</p>}
       <ul className="mt-1" aria-label="Why">
         {why.because.map((line) => (
           <li key={line}>{line}</li>

@@ -23,6 +23,7 @@ export function SessionPanel({
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => heading.current?.focus(), []);
   const [part, setPart] = useState<number | 'all'>('all');
+  const [until, setUntil] = useState(-1);
   const s = open.shifts[shift];
   const there = inShift[shift] ?? [];
   const groups = useMemo(() => [...new Set(there.map((i) => open.jobs[i]?.group ?? -1))], [there, open]);
@@ -141,9 +142,30 @@ export function SessionPanel({
         </>
       )}
       {s.minutes > 0 && (
-        <button type="button" className="btn btn-sm mt-3" onClick={() => void hand.sick(s.person, s.day)}>
-          {names.person(s.person)} is away {names.day(s.day)}
-        </button>
+        <div className="flex flex-wrap items-end gap-2 mt-3">
+          <button
+            type="button"
+            className="btn btn-sm"
+            onClick={() => void hand.sick(s.person, s.day, Math.max(s.day, until))}
+          >
+            {names.person(s.person)} is away{' '}
+            {until > s.day ? `${names.day(s.day)} to ${names.day(until)}` : names.day(s.day)}
+          </button>
+          <label className="flex items-center gap-2">
+            <span className="muted">until</span>
+            <select
+              className="select select-sm"
+              value={Math.max(s.day, until)}
+              onChange={(e) => setUntil(Number(e.currentTarget.value))}
+            >
+              {Array.from({ length: open.days - s.day }, (_, n) => s.day + n).map((d) => (
+                <option key={d} value={d}>
+                  {names.day(d)}
+                </option>
+              ))}
+            </select>
+          </label>
+        </div>
       )}
     </section>
   );

@@ -4,7 +4,7 @@ import type { Plan } from '../../../core/planning/model';
 import { quickPlan } from '../../../core/planning/quick';
 import { placedAgain, repaired } from '../../../core/planning/repair';
 import type { PlanInput } from '../../../server/plan/problem';
-import { namesOf, says } from './model';
+import { cameBackSays, namesOf, says } from './model';
 
 /** The plan to begin with: the one in force, and which of its jobs can no longer stand where they did, and why. */
 export function beginning(input: PlanInput): { plan: Plan; freed: number[]; why: string[] } {
@@ -20,7 +20,7 @@ export function beginning(input: PlanInput): { plan: Plan; freed: number[]; why:
   const back = input.jobs.flatMap((j, i) => (j.lost || j.cameBack ? [i] : []));
   const unfinished = new Map<string, number>();
   for (const j of input.jobs)
-    if (j.cameBack) {
+    if (j.cameBack?.aside === '') {
       const on = sayWeekday(j.cameBack.on);
       unfinished.set(on, (unfinished.get(on) ?? 0) + 1);
     }
@@ -28,6 +28,7 @@ export function beginning(input: PlanInput): { plan: Plan; freed: number[]; why:
     plan: back.length > 0 ? placedAgain(input.problem, plan, back) : plan,
     freed: [...back, ...freed],
     why: [
+      ...input.jobs.flatMap((j) => (j.cameBack?.aside ? [`${j.tag}: ${cameBackSays(j.cameBack)}.`] : [])),
       ...[...unfinished].map(([on, n]) => `${says(n, 'job', 'jobs')} of ${on} came back unfinished.`),
       ...new Set([...lost, ...broken.map((b) => b.says)]),
     ],

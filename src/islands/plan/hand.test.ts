@@ -21,7 +21,9 @@ const anEvent: fc.Arbitrary<HandEvent> = fc.oneof(
   fc.record({
     does: fc.constant('changed' as const),
     plan: aPlan,
-    absence: fc.record({ person: fc.nat(1), day: fc.nat(2) }),
+    absence: fc
+      .record({ person: fc.nat(1), day: fc.nat(2), more: fc.nat(2) })
+      .map(({ person, day, more }) => ({ person, day, to: day + more })),
   }),
   fc.constantFrom<HandEvent>(
     { does: 'undone', notice },
@@ -120,11 +122,13 @@ it('a day somebody is away has no minutes, and what is locked stands where it st
   const shifts = [
     { person: 0, day: 0, minutes: 60 },
     { person: 1, day: 0, minutes: 60 },
+    { person: 0, day: 1, minutes: 60 },
+    { person: 0, day: 2, minutes: 60 },
   ];
   const given = { shifts, stock: [], jobs: Array.from({ length: JOBS }, () => ({ published: null })) };
-  const hand = inHand(start(), { does: 'changed', plan: plan(1, 0, 1, 0), absence: { person: 0, day: 0 } });
+  const hand = inHand(start(), { does: 'changed', plan: plan(1, 0, 1, 0), absence: { person: 0, day: 0, to: 1 } });
   const tried = triedProblem(given as unknown as Parameters<typeof triedProblem>[0], hand);
-  expect(tried.shifts.map((s) => s.minutes)).toEqual([0, 60]);
+  expect(tried.shifts.map((s) => s.minutes)).toEqual([0, 60, 0, 60]);
   expect(heldProblem(tried, hand).jobs.map((j) => [j.locked, j.published])).toEqual([
     [true, 1],
     [false, null],

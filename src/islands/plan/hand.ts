@@ -9,9 +9,10 @@ import { type Extras, NO_EXTRAS, type Variant, withExtras } from './model';
 const MOST_UNDONE = 50;
 
 export interface Absence {
-  /** Places in the plan's people and days. */
+  /** Places in the plan's people and days, to the last. */
   person: number;
   day: number;
+  to: number;
 }
 
 /** A plan that can be gone back to, with the absence that was entered with the step after it. */
@@ -70,7 +71,10 @@ export type HandEvent =
   | { does: 'weighed'; weights: Hand['weights']; notice: Notice }
   | { does: 'noticed'; notice: Notice | null };
 
-export const awayKey = ({ person, day }: Absence): string => `${person}/${day}`;
+const awayKey = (person: number, day: number): string => `${person}/${day}`;
+/** Days of an absence, as they stand among those on which somebody is away. */
+export const awayKeys = ({ person, day, to }: Absence): string[] =>
+  Array.from({ length: to - day + 1 }, (_, n) => awayKey(person, day + n));
 
 export function handOf(p: Pick<Hand, 'plan' | 'locked' | 'learners' | 'weights' | 'basedOn'>): Hand {
   return {
@@ -100,7 +104,7 @@ export function inHand(hand: Hand, event: HandEvent): Hand {
         ...UNSAID,
         plan: event.plan,
         past: [...hand.past.slice(1 - MOST_UNDONE), step],
-        away: event.absence ? new Set(hand.away).add(awayKey(event.absence)) : hand.away,
+        away: event.absence ? new Set([...hand.away, ...awayKeys(event.absence)]) : hand.away,
         notice: event.notice ?? hand.notice,
       };
     }
@@ -108,7 +112,7 @@ export function inHand(hand: Hand, event: HandEvent): Hand {
       const last = hand.past.at(-1);
       if (!last) return hand;
       const away = new Set(hand.away);
-      if (last.absence) away.delete(awayKey(last.absence));
+      if (last.absence) for (const key of awayKeys(last.absence)) away.delete(key);
       // A search from the plan that is gone back from has nothing more to say.
       const back = { plan: last.plan, past: hand.past.slice(0, -1), away, solving: null };
       return { ...hand, ...UNSAID, ...back, notice: event.notice };
@@ -190,7 +194,10 @@ function withHelp(extras: Extras, { what }: Help): Extras {
 export function triedProblem(given: PlanProblem, hand: Pick<Hand, 'extras' | 'away'>): PlanProblem {
   const more = withExtras(given, hand.extras);
   if (hand.away.size === 0) return more;
-  return { ...more, shifts: more.shifts.map((s) => (hand.away.has(awayKey(s)) ? { ...s, minutes: 0 } : s)) };
+  return {
+    ...more,
+    shifts: more.shifts.map((s) => (hand.away.has(awayKey(s.person, s.day)) ? { ...s, minutes: 0 } : s)),
+  };
 }
 
 /** The problem for a search: what is locked stays where it stands now. */

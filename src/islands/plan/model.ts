@@ -70,6 +70,14 @@ export function titleOf(input: PlanInput, job: number): string {
   return known[job] ?? '';
 }
 
+/** Why a job of the published plan has to be placed anew. */
+export function cameBackSays({ on, person, aside }: NonNullable<PlanInput['jobs'][number]['cameBack']>): string {
+  const when = sayWeekday(on);
+  if (aside === 'no-room') return `it did not fit on ${when}, said in ${person}’s session`;
+  if (aside === 'elsewhere') return `said on ${when} in ${person}’s session to be done elsewhere; nothing is recorded`;
+  return `not finished on ${when} with ${person}`;
+}
+
 /** Jobs of each shift. */
 export function jobsByShift(shifts: number, plan: Plan): number[][] {
   const inShift: number[][] = Array.from({ length: shifts }, () => []);

@@ -13,7 +13,7 @@ import type { ProgrammeWeights } from '../../../server/plan/weights';
 import { LONG_WORK_MS } from '../../ui/post';
 import { useCommand } from '../../ui/useCommand';
 import { beginning } from './begin';
-import { awayKey, type HandEvent, handOf, heldProblem, inHand, type Notice, triedProblem } from './hand';
+import { awayKeys, type HandEvent, handOf, heldProblem, inHand, type Notice, triedProblem } from './hand';
 import { jobsByShift, namesOf, says, type Variant } from './model';
 import { search } from './search';
 
@@ -74,11 +74,12 @@ export function usePlan(input: PlanInput) {
     const absence = past.at(-1)?.absence;
     if (absence) {
       // Everybody else was told of it too: there it is taken back first.
-      const back = { personId: people[absence.person]?.id, on: addDays(first, absence.day), why: '' };
+      const { day, to } = absence;
+      const back = { personId: people[absence.person]?.id, on: addDays(first, day), to: addDays(first, to), why: '' };
       if (!(await presence.run('/api/plan/away', back))) return;
     }
     const text = absence
-      ? `Taken back: ${names.person(absence.person)} is there ${names.day(absence.day)} after all.`
+      ? `Taken back: ${names.person(absence.person)} is there ${absence.to > absence.day ? `${names.day(absence.day)} to ${names.day(absence.to)}` : names.day(absence.day)} after all.`
       : 'Taken back.';
     tell({ does: 'undone', notice: { text, bad: false } });
   }, [past, people, first, names, presence.run]);
@@ -154,17 +155,18 @@ export function usePlan(input: PlanInput) {
 
   /** Says that somebody is away, and mends the plan with as little moved as can be. */
   const sick = useCallback(
-    async (person: number, day: number) => {
-      const on = addDays(first, day);
-      if (!(await presence.run('/api/plan/away', { personId: people[person]?.id, on, why: 'away' }))) return;
-      const absence = { person, day };
-      const without = triedProblem(given, { extras, away: new Set(away).add(awayKey(absence)) });
+    async (person: number, day: number, to = day) => {
+      const days = { on: addDays(first, day), to: addDays(first, to) };
+      if (!(await presence.run('/api/plan/away', { personId: people[person]?.id, ...days, why: 'away' }))) return;
+      const absence = { person, day, to };
+      const without = triedProblem(given, { extras, away: new Set([...away, ...awayKeys(absence)]) });
       const next = repaired(without, plan);
       const out = next.freed.filter((i) => (next.plan[i] as number) < 0).length;
+      const when = to > day ? `${names.day(day)} to ${names.day(to)}` : names.day(day);
       const text =
         next.freed.length === 0
-          ? `${names.person(person)} is away ${names.day(day)}: nothing has to move.`
-          : `${names.person(person)} is away ${names.day(day)}: ${says(next.freed.length, 'job', 'jobs')} moved, ${out === 0 ? 'none is left out' : `${out} found no place`}; the rest stays. Publish it, or find a better plan.`;
+          ? `${names.person(person)} is away ${when}: nothing has to move.`
+          : `${names.person(person)} is away ${when}: ${says(next.freed.length, 'job', 'jobs')} moved, ${out === 0 ? 'none is left out' : `${out} found no place`}; the rest stays. Publish it, or find a better plan.`;
       tell({ does: 'changed', plan: next.plan, absence, notice: { text, bad: out > 0 } });
     },
     [first, people, away, given, extras, plan, names, presence.run],

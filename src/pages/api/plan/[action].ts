@@ -10,18 +10,23 @@ import {
   ConcertShape,
   HolidayShape,
   MOST_CALENDAR_BYTES,
+  OnceShape,
   PublishShape,
   RequestShape,
   SignOffShape,
+  SwapShape,
   TravelShape,
   WeightsShape,
 } from '../../../../contract/plan';
 import {
   addAvailability,
+  addOnce,
   removeAvailability,
+  removeOnce,
   setAway,
   setBenchSpace,
   setTravel,
+  swapPeople,
 } from '../../../../server/plan/availability';
 import { endBusy, removeBusy, setBusy } from '../../../../server/plan/busy';
 import { importCalendar, removeCalendar } from '../../../../server/plan/calendar';
@@ -40,6 +45,9 @@ export const POST = actions({
   availability: action(AvailabilityShape, (by, body, { locals }) => addAvailability(locals.db, by, body)),
   remove: action(RemoveShape, (by, body, { locals }) => removeAvailability(locals.db, by, body)),
   away: action(AwayShape, (by, body, { locals }) => setAway(locals.db, by, body)),
+  once: action(OnceShape, (by, body, { locals }) => addOnce(locals.db, by, body)),
+  'not-once': action(RemoveShape, (by, body, { locals }) => removeOnce(locals.db, by, body)),
+  swap: action(SwapShape, (by, body, { locals }) => swapPeople(locals.db, by, body)),
   'bench-space': action(BenchSpaceShape, (by, body, { locals }) => setBenchSpace(locals.db, by, body)),
   travel: action(TravelShape, (by, body, { locals }) => setTravel(locals.db, by, body)),
   'sign-off': action(SignOffShape, (by, body, { locals }) => setSignOff(locals.db, by, body)),
