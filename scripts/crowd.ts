@@ -39,6 +39,8 @@ const REST_MS = [3000, 9000] as const;
 /** A page that lies open is made anew so long after it was told of a change, as the pages do it. */
 const ANEW_MS = [1000, 2500] as const;
 const LEAST_BETWEEN_MS = 5000;
+/** Kinds of changes that show nowhere on a teacher's page, of those that are made here. */
+const UNMOVED_TEACHERS = ['stock'];
 const CHANGE_EVERY_MS = 2000;
 const SIGN_IN_EVERY_MS = 15_000;
 const LOOK_EVERY_MS = 5000;
@@ -176,7 +178,9 @@ async function within(folder: string, p: { port: number; minutes: number }): Pro
           const answer = await fetch(`${base}/api/live`, { headers: { cookie: one.cookie }, signal: stop.signal });
           let waits = false;
           for await (const piece of answer.body as unknown as AsyncIterable<Uint8Array>) {
-            if (!new TextDecoder().decode(piece).includes('data:') || waits || !going()) continue;
+            const told = /data: \S+ (\S*)/.exec(new TextDecoder().decode(piece))?.[1]?.split(',');
+            if (!told || waits || !going()) continue;
+            if (one.role === 'teacher' && told.every((area) => UNMOVED_TEACHERS.includes(area))) continue;
             waits = true;
             const soonest = last + LEAST_BETWEEN_MS - performance.now();
             void pause(Math.max(between(ANEW_MS), soonest)).then(async () => {
@@ -198,7 +202,7 @@ async function within(folder: string, p: { port: number; minutes: number }): Pro
         await pause(CHANGE_EVERY_MS);
         const one = pick([...byRole('technician'), ...byRole('coordinator')]);
         const kind = n % 4;
-        const key = `crowd-${n}`;
+        const key = `crowd-change-${n}`;
         if (kind === 0) said.changes.push(await change(one, '/api/jobs/as-usual', { tag: pick(tags) }, key));
         else if (kind === 1)
           said.changes.push(await change(one, '/api/stock/receive', { productId: 1, placeId: 1, quantity: 1 }, key));

@@ -12,7 +12,7 @@ const LONGEST_MS = 10 * 60_000;
 const MOST_LISTENING = 400;
 
 interface Listener {
-  tell: (by: number[]) => void;
+  tell: (by: number[], areas: string[]) => void;
   end: () => void;
 }
 
@@ -32,8 +32,10 @@ async function look(db: Knex): Promise<void> {
   const before = seen;
   seen = (await changes.clone().orderBy('id', 'desc').first('id'))?.id ?? 0;
   if (before === null || seen === before) return;
-  const by: number[] = await changes.clone().where('id', '>', before).distinct().limit(50).pluck('person_id');
-  for (const l of listening()) l.tell(by);
+  const fresh = await changes.clone().where('id', '>', before).distinct('person_id', 'action').limit(200);
+  const by = [...new Set(fresh.map((e) => e.person_id))];
+  const areas = [...new Set(fresh.map((e) => e.action.split('.')[0] ?? ''))];
+  for (const l of listening()) l.tell(by, areas);
 }
 
 /** How many pages listen. */
@@ -45,8 +47,8 @@ export function endListening(): void {
 }
 
 /**
- * Changes as they happen, as server-sent events (HTML Living Standard, 9.2): by whom they were, by number, no
- * more; whoever listens asks for what it shows anew. Null where too many listen already.
+ * Changes as they happen, as server-sent events (HTML Living Standard, 9.2): by whom they were, by number, and of which
+ * kind, no more; whoever listens asks for what it shows anew. Null where too many listen already.
  */
 export function changesAsTheyHappen(db: Knex): ReadableStream<Uint8Array> | null {
   const all = listening();
@@ -75,7 +77,7 @@ export function changesAsTheyHappen(db: Knex): ReadableStream<Uint8Array> | null
         }
       };
       listener = {
-        tell: (by) => send(`data: ${by.join()}\n\n`),
+        tell: (by, areas) => send(`data: ${by.join()} ${areas.join()}\n\n`),
         end: () => {
           leave();
           try {

@@ -172,6 +172,6 @@ export function sayDifference(p: PlanProblem, before: PlanCost, after: PlanCost,
   if ((weights.travel ?? 0) > 0)
     add((60 * (after.travel - before.travel)) / (weights.travel as number), 'minute on the way', 'minutes on the way');
   if (weights.change > 0)
-    add((after.changes - before.changes) / weights.change, 'published job moved', 'published jobs moved');
+    add((after.changes - before.changes) / weights.change, 'move of a published job', 'moves of published jobs');
   return parts.join(', ');
 }

@@ -9,6 +9,7 @@ import { encodeStrip, stripAt } from '../../core/wear/strip';
 import { shortReason } from '../../core/wear/words';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
+import { untilChanged } from '../db/memo';
 import { periodOf, stateFacts } from './state';
 
 export interface FleetRow {
@@ -165,10 +166,14 @@ export interface HorizonData {
 export const HORIZON_WEEKS = 12;
 
 export async function horizonData(db: Knex, at: { today: LocalDate; horizon: LocalDate }): Promise<HorizonData> {
-  const end = addDays(at.today, HORIZON_WEEKS * 7);
-  const overdue = await db('instrument_state').where('due_on', '<=', at.today).count({ n: '*' }).first();
+  return { ...(await untilChanged(db, 'horizon', at.today, () => dueAhead(db, at.today))), ...at };
+}
+
+async function dueAhead(db: Knex, today: LocalDate): Promise<Omit<HorizonData, 'today' | 'horizon'>> {
+  const end = addDays(today, HORIZON_WEEKS * 7);
+  const overdue = await db('instrument_state').where('due_on', '<=', today).count({ n: '*' }).first();
   const days = await db('instrument_state')
-    .where('due_on', '>', at.today)
+    .where('due_on', '>', today)
     .where('due_on', '<=', end)
     .groupBy('due_on')
     .orderBy('due_on')
@@ -176,14 +181,13 @@ export async function horizonData(db: Knex, at: { today: LocalDate; horizon: Loc
     .count<{ on: LocalDate; count: number }[]>({ count: '*' });
   const concerts = await db('concert as c')
     .leftJoin('place as p', 'p.id', 'c.place_id')
-    .whereBetween('c.on_day', [at.today, end])
+    .whereBetween('c.on_day', [today, end])
     .orderBy('c.on_day')
     .select('c.name', 'c.on_day as on', 'p.name as place');
   const late = Number(overdue?.n ?? 0);
   return {
-    ...at,
     weeks: HORIZON_WEEKS,
-    due: [...(late ? [{ on: at.today, count: late }] : []), ...days.map((d) => ({ on: d.on, count: Number(d.count) }))],
+    due: [...(late ? [{ on: today, count: late }] : []), ...days.map((d) => ({ on: d.on, count: Number(d.count) }))],
     concerts,
   };
 }

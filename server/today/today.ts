@@ -1,5 +1,5 @@
 import type { Knex } from 'knex';
-import type { LocalDate } from '../../core/dates';
+import { daysBetween, type LocalDate } from '../../core/dates';
 import { type Batch, batchesOf, usualMinutes, type Workpiece } from '../../core/procedures/batch';
 import { progressOf } from '../../core/procedures/progress';
 import { workOrder } from '../../core/procedures/together';
@@ -12,6 +12,7 @@ import { composeJob, type JobRequest, lastMethods, lastTime } from '../bench/pro
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import * as columns from '../db/columns';
+import { untilChanged } from '../db/memo';
 import { conflict, notFound, refused } from '../errors';
 import { type WaitingWord, waitingWords } from '../faults/byLabel';
 import { waitingCases } from '../faults/cases';
@@ -123,12 +124,30 @@ export async function dueTags(
     .pluck('s.tag');
 }
 
+/** What is the same for everybody at a place is computed once until something is changed; of so many horizons at most. */
+const HORIZONS_KEPT = 4;
+const MINUTE_MS = 60_000;
+
 /** A day's work at a place: what is due by the horizon in working order, the kit for it, visits and reports. */
 export async function todayAt(
   db: Knex,
   placeId: number,
   at: { today: LocalDate; now: number; horizon: LocalDate; personId?: number },
 ): Promise<TodayData> {
+  const slot = daysBetween(at.today, at.horizon) % HORIZONS_KEPT;
+  const key = `${at.today}/${at.horizon}/${Math.floor(at.now / MINUTE_MS)}`;
+  const shared = await untilChanged(db, `today/${placeId}/${slot}`, key, () => placeDay(db, placeId, at));
+  return {
+    ...shared,
+    planned: await sessionsToday(db, { placeId, personId: at.personId ?? null, today: at.today }),
+  };
+}
+
+async function placeDay(
+  db: Knex,
+  placeId: number,
+  at: { today: LocalDate; now: number; horizon: LocalDate },
+): Promise<Omit<TodayData, 'planned'>> {
   const due = dueThere(db, placeId, at.horizon);
   const dueHere = withoutLent(db, due, at.today);
   const lent = await due
@@ -262,7 +281,6 @@ export async function todayAt(
     reports: reports.map((r) => ({ tag: r.tag, place: r.place, by: r.name, at: r.at, kind: r.kind, text: r.text })),
     said: await waitingWords(db, MOST_SHOWN),
     waiting: await waitingCases(db, placeId, MOST_SHOWN),
-    planned: await sessionsToday(db, { placeId, personId: at.personId ?? null, today: at.today }),
     openJobs: await openJobs(db, placeId),
   };
 }

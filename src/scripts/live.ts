@@ -40,8 +40,12 @@ export function followChanges(main: HTMLElement): void {
     if (bar) bar.hidden = false;
   };
   const changed = (event?: MessageEvent<string>) => {
+    const [by, areas = ''] = event?.data.split(' ') ?? [];
     // What somebody did on this very page it shows already.
-    if (main.dataset.live === 'told' && event?.data === main.dataset.me) return;
+    if (main.dataset.live === 'told' && by === main.dataset.me) return;
+    // What the page does not show changes nothing on it.
+    const unmoved = main.dataset.unmovedBy?.split(' ');
+    if (event && unmoved && areas.split(',').every((area) => unmoved.includes(area))) return;
     clearTimeout(waits);
     const soonest = last + LEAST_BETWEEN_MS - Date.now();
     waits = setTimeout(

@@ -61,8 +61,8 @@ export function LeftOut({
 }: {
   input: PlanInput;
   hand: PlanInHand;
-  chosen: number | null;
-  choose: (job: number) => void;
+  chosen: ReadonlySet<number>;
+  choose: (job: number, more?: boolean) => void;
 }) {
   const out = hand.given.jobs.flatMap((_, i) => ((hand.plan[i] as number) < 0 ? [i] : []));
   return (
@@ -87,7 +87,7 @@ export function LeftOut({
                   shape={shapeOf(hand.given, i, hand.given.days, job?.kind)}
                   late={(hand.given.jobs[i]?.due ?? 0) < 0}
                   locked={hand.locked.has(i)}
-                  chosen={chosen === i}
+                  chosen={chosen.has(i)}
                   choose={choose}
                 />
                 <span className="muted text-sm block pl-5">

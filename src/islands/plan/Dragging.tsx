@@ -43,11 +43,23 @@ const QUIET = {
 };
 
 /** Jobs are moved between sessions by mouse or by touch; what would break is said while one is still in the hand. */
-export function Dragging({ input, hand, children }: { input: PlanInput; hand: PlanInHand; children: ReactNode }) {
+export function Dragging({
+  input,
+  hand,
+  several,
+  children,
+}: {
+  input: PlanInput;
+  hand: PlanInHand;
+  /** Jobs chosen together: whichever of them is taken, all are. */
+  several: ReadonlySet<number>;
+  children: ReactNode;
+}) {
   const [job, setJob] = useState<number | null>(null);
   const [over, setOver] = useState<Dragged['over']>(null);
   const sensors = useSensors(useSensor(MouseSensor, MOUSE), useSensor(TouchSensor, TOUCH));
   const value = useMemo(() => ({ job, over }), [job, over]);
+  const withIt = (own: number): number[] => (several.has(own) ? [...several] : [own]);
   const end = () => {
     setJob(null);
     setOver(null);
@@ -63,13 +75,18 @@ export function Dragging({ input, hand, children }: { input: PlanInput; hand: Pl
           const shift = e.over?.data.current?.shift as number | undefined;
           const own = e.active.data.current?.job as number;
           if (shift === undefined || shift === OUT) setOver(null);
-          else setOver({ shift, says: hand.verdict(own, shift) });
+          else
+            setOver({
+              shift,
+              says: several.has(own) ? hand.verdictOfAll(withIt(own), shift) : hand.verdict(own, shift),
+            });
         }}
         onDragEnd={(e: DragEndEvent) => {
           end();
           const shift = e.over?.data.current?.shift as number | undefined;
           const own = e.active.data.current?.job as number;
-          if (shift !== undefined && (hand.plan[own] as number) !== shift) hand.move([own], shift);
+          if (shift !== undefined && withIt(own).some((i) => (hand.plan[i] as number) !== shift))
+            hand.move(withIt(own), shift);
         }}
         onDragCancel={end}
       >
@@ -78,6 +95,7 @@ export function Dragging({ input, hand, children }: { input: PlanInput; hand: Pl
           {job !== null && (
             <span className="tag text-sm px-1.5 py-0.5 rounded border-2 border-primary bg-base-100 shadow">
               {input.jobs[job]?.tag} <span className="font-sans">{shortOf(input, job)}</span>
+              {several.has(job) && <span className="font-sans"> and {several.size - 1} more</span>}
             </span>
           )}
         </DragOverlay>

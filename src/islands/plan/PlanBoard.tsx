@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { addDays, sayDay } from '../../../core/dates';
 import { sayPlan, sayProof, sayRest } from '../../../core/planning/summary';
 import type { Proposal } from '../../../server/plan/night';
@@ -12,10 +12,12 @@ import { JobPanel } from './JobPanel';
 import { Month } from './Month';
 import { says } from './model';
 import { SessionPanel } from './SessionPanel';
+import { SeveralPanel } from './SeveralPanel';
 import { usePlan } from './usePlan';
 import { Legend, Week } from './Week';
 
 const WEEK = 7;
+const NOTHING: ReadonlySet<number> = new Set();
 
 /** Weeks by person and day: solved, moved by hand, explained, compared, published. */
 export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Proposal | null }) {
@@ -25,21 +27,37 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
   const [view, setView] = useState<number | 'month'>(0);
   const [ready, setReady] = useState(false);
   useEffect(() => setReady(true), []);
-  const [job, setJob] = useState<number | null>(null);
   const [shift, setShift] = useState<number | null>(null);
   const [asking, setAsking] = useState(false);
   const notAsking = useCallback(() => setAsking(false), []);
-  const chooseJob = useCallback((i: number) => {
-    setJob(i);
+  const [by, setBy] = useState<'person' | 'place'>('person');
+  const [adding, setAdding] = useState(false);
+  /** Read when a job is pressed, by chips that are not drawn anew for it. */
+  const addingNow = useRef(adding);
+  addingNow.current = adding;
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(NOTHING);
+  const chooseJob = useCallback((i: number, more = false) => {
     setShift(null);
+    setChosen((known) => {
+      if (!more && !addingNow.current) return new Set([i]);
+      const next = new Set(known);
+      if (!next.delete(i)) next.add(i);
+      return next;
+    });
   }, []);
   const chooseShift = useCallback((s: number) => {
     setShift(s);
-    setJob(null);
+    setChosen(NOTHING);
   }, []);
+  const leaveOut = useCallback((i: number) => chooseJob(i, true), [chooseJob]);
+  const job = chosen.size === 1 ? ([...chosen][0] as number) : null;
+  const several = useMemo(() => [...chosen], [chosen]);
   // What is chosen is told beside the week; else the week has all the room, and the rest stands below.
-  const wide = view === 'month' || (job === null && shift === null);
-  const closeJob = useCallback(() => setJob(null), []);
+  const wide = view === 'month' || (chosen.size === 0 && shift === null);
+  const closeJob = useCallback(() => {
+    setChosen(NOTHING);
+    setAdding(false);
+  }, []);
   const closeShift = useCallback(() => setShift(null), []);
   const dayOf = (n: number) => addDays(first, n);
   const moved = given.jobs.some((j, i) => j.published != null && j.published !== plan[i]);
@@ -180,13 +198,33 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
         >
           Month
         </button>
+        {view !== 'month' && (
+          <>
+            <button
+              type="button"
+              className={`btn btn-sm ${by === 'place' ? 'btn-primary' : ''}`}
+              aria-pressed={by === 'place'}
+              onClick={() => setBy(by === 'place' ? 'person' : 'place')}
+            >
+              By place
+            </button>
+            <button
+              type="button"
+              className={`btn btn-sm ${adding ? 'btn-primary' : ''}`}
+              aria-pressed={adding}
+              onClick={() => setAdding(!adding)}
+            >
+              Choose several
+            </button>
+          </>
+        )}
         <Legend />
         <span className="muted text-sm">
           Drag a job (by touch: hold it first), or choose it and press a number; <kbd className="kbd-key">l</kbd> locks,{' '}
           <kbd className="kbd-key">x</kbd> takes it out. Choose a session to split or merge it.
         </span>
       </div>
-      <Dragging input={input} hand={hand}>
+      <Dragging input={input} hand={hand} several={chosen.size > 1 ? chosen : NOTHING}>
         <div className={`grid gap-4 items-start ${wide ? '' : 'xl:grid-cols-[1fr_310px]'}`}>
           {view === 'month' ? (
             <Month
@@ -202,13 +240,17 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
               input={input}
               hand={hand}
               days={days}
-              chosenJob={job}
+              by={by}
+              chosen={chosen}
               chosenShift={shift}
               chooseJob={chooseJob}
               chooseShift={chooseShift}
             />
           )}
           <aside className={`grid gap-4 items-start ${wide ? 'lg:grid-cols-2 xl:grid-cols-3' : ''}`}>
+            {chosen.size > 1 && (
+              <SeveralPanel input={input} hand={hand} jobs={several} leave={leaveOut} close={closeJob} />
+            )}
             {job !== null && <JobPanel key={job} input={input} hand={hand} job={job} close={closeJob} />}
             {shift !== null && (
               <SessionPanel
@@ -222,7 +264,7 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
             )}
             {hand.kept.length > 0 && <Beside input={input} hand={hand} />}
             <Moved input={input} hand={hand} />
-            <LeftOut input={input} hand={hand} chosen={job} choose={chooseJob} />
+            <LeftOut input={input} hand={hand} chosen={chosen} choose={chooseJob} />
             <Learning input={input} hand={hand} />
             <Night input={input} hand={hand} proposal={proposal} />
             <Weights hand={hand} />

@@ -17,14 +17,16 @@ interface WeekProps {
   hand: PlanInHand;
   /** Days of the week that is shown, by number. */
   days: readonly number[];
-  chosenJob: number | null;
+  /** A row for each person, or for each place. */
+  by: 'person' | 'place';
+  chosen: ReadonlySet<number>;
   chosenShift: number | null;
-  chooseJob: (job: number) => void;
+  chooseJob: (job: number, more?: boolean) => void;
   chooseShift: (shift: number) => void;
 }
 
-/** A week by person and day: sessions with their place, how full they are, and their jobs. */
-export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, chooseShift }: WeekProps) {
+/** A week by person or place and day: sessions, how full they are, and their jobs. */
+export function Week({ input, hand, days, by, chosen, chosenShift, chooseJob, chooseShift }: WeekProps) {
   const { first, people, places, concerts, holidays } = input;
   const { open, inShift, used, visits, learners, locked } = hand;
   const most = input.jobs.length >= MOST_CHIPS.largeFrom ? MOST_CHIPS.large : MOST_CHIPS.usual;
@@ -32,11 +34,16 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
   const cells = useMemo(() => {
     const map = new Map<string, number[]>();
     open.shifts.forEach((s, i) => {
-      const key = `${s.person}/${s.day}`;
+      const key = `${by === 'person' ? s.person : s.site}/${s.day}`;
       map.set(key, [...(map.get(key) ?? []), i]);
     });
     return map;
-  }, [open.shifts]);
+  }, [open.shifts, by]);
+  const rows = useMemo(() => {
+    if (by === 'person') return people.map((p) => ({ id: p.id, name: p.name, beside: p.role }));
+    const used = new Set(open.shifts.map((s) => s.site));
+    return places.map((p, i) => ({ id: p.id, name: p.name, beside: used.has(i) ? '' : 'nobody' }));
+  }, [by, people, places, open.shifts]);
   const visitsIn = useMemo(() => {
     const counts = new Map<number, number>();
     for (const v of visits) if (v.shift >= 0) counts.set(v.shift, (counts.get(v.shift) ?? 0) + 1);
@@ -67,11 +74,11 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
   return (
     <div className="card-paper overflow-x-auto">
       <table className="w-full text-left table-fixed min-w-[720px]">
-        <caption className="sr-only">Sessions by person and day</caption>
+        <caption className="sr-only">Sessions by {by} and day</caption>
         <thead>
           <tr>
             <th scope="col" className="w-[92px] px-2 py-1.5">
-              <span className="sr-only">Who</span>
+              <span className="sr-only">{by === 'person' ? 'Who' : 'Where'}</span>
             </th>
             {days.map((d) => {
               const { on, concert, before, holiday } = head(d);
@@ -91,14 +98,14 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
           </tr>
         </thead>
         <tbody>
-          {people.map((p, person) => (
-            <tr key={p.id} className="border-t border-base-300 align-top">
+          {rows.map((r, row) => (
+            <tr key={r.id} className="border-t border-base-300 align-top">
               <th scope="row" className="px-2 py-1.5 text-sm">
-                {p.name}
-                <span className="muted font-normal block">{p.role}</span>
-                {loads[person] !== null && (
+                {r.name}
+                {r.beside && <span className="muted font-normal block">{r.beside}</span>}
+                {by === 'person' && loads[row] !== null && (
                   <span className="muted font-normal block" title="Of the time of this term, with the weeks ahead">
-                    {loads[person]} % full
+                    {loads[row]} % full
                   </span>
                 )}
               </th>
@@ -106,9 +113,10 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                 const { concert, before } = head(d);
                 return (
                   <td key={d} className={`p-1 ${concert ? 'border-l-4 border-accent' : before ? 'settling-band' : ''}`}>
-                    {(cells.get(`${person}/${d}`) ?? []).map((s) => {
+                    {(cells.get(`${row}/${d}`) ?? []).map((s) => {
                       const shift = open.shifts[s];
                       if (!shift) return null;
+                      const who = people[shift.person]?.name;
                       const there = inShift[s] ?? [];
                       const retunes = visitsIn.get(s) ?? 0;
                       const watching = there.filter((i) => learners.has(i)).length;
@@ -132,10 +140,10 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                             type="button"
                             className="block w-full text-sm leading-tight text-left"
                             aria-pressed={chosenShift === s}
-                            aria-label={`Session of ${p.name}, ${dayWords.get(d)}, ${places[shift.site]?.name}, from ${input.shifts[s]?.starts}`}
+                            aria-label={`Session of ${who}, ${dayWords.get(d)}, ${places[shift.site]?.name}, from ${input.shifts[s]?.starts}`}
                             onClick={() => chooseShift(s)}
                           >
-                            <span className="font-semibold">{places[shift.site]?.name}</span>{' '}
+                            <span className="font-semibold">{by === 'person' ? places[shift.site]?.name : who}</span>{' '}
                             <span className="muted whitespace-nowrap">
                               {input.shifts[s]?.starts}
                               {input.shifts[s] && `–${endOf(input.shifts[s].starts, shift.minutes)}`}
@@ -160,7 +168,7 @@ export function Week({ input, hand, days, chosenJob, chosenShift, chooseJob, cho
                                 shape={shapeOf(open, i, d, input.jobs[i]?.kind)}
                                 late={d > (open.jobs[i]?.due ?? 0)}
                                 locked={locked.has(i)}
-                                chosen={chosenJob === i}
+                                chosen={chosen.has(i)}
                                 choose={chooseJob}
                               />
                             ))}
@@ -290,7 +298,7 @@ interface ChipProps {
   late: boolean;
   locked: boolean;
   chosen: boolean;
-  choose: (job: number) => void;
+  choose: (job: number, more?: boolean) => void;
 }
 
 /** One job, to choose and to drag; by touch it is held for a moment first. */
@@ -302,7 +310,7 @@ export const JobChip = memo(
         type="button"
         ref={setNodeRef}
         {...listeners}
-        onClick={() => p.choose(p.job)}
+        onClick={(e) => p.choose(p.job, e.ctrlKey || e.metaKey || e.shiftKey)}
         aria-pressed={p.chosen}
         title={p.title}
         className={`tag text-sm w-full flex items-baseline gap-1 px-0.5 py-0.5 rounded border text-left select-none touch-pan-y hover:bg-base-100 ${p.chosen ? 'border-primary' : 'border-transparent'}`}

@@ -3,6 +3,7 @@ import { addDays, daysBetween } from '../../../core/dates';
 import { brokenByMove, costOf } from '../../../core/planning/check';
 import { type Help, type Improvement, lateAndOut } from '../../../core/planning/improve';
 import { type Plan, type PlanProblem, sessionMinutes } from '../../../core/planning/model';
+import { movedTogether } from '../../../core/planning/move';
 import { repaired } from '../../../core/planning/repair';
 import { shiftOf } from '../../../core/planning/shifts';
 import { planSummary, sayDifference } from '../../../core/planning/summary';
@@ -126,21 +127,22 @@ export function usePlan(input: PlanInput) {
     [open, plan, names],
   );
 
+  const verdictOfAll = useCallback(
+    (which: readonly number[], shift: number): string | null => {
+      if (open.shifts[shift]?.minutes === 0) return `${names.person(open.shifts[shift]?.person ?? 0)} is away.`;
+      const { broken } = movedTogether(open, plan, which, shift, names);
+      return broken.map((b) => b.says).join(' ') || null;
+    },
+    [open, plan, names],
+  );
+
   /** Moves jobs by hand; what breaks is said, and nothing is moved. */
   const move = useCallback(
     (which: readonly number[], shift: number): boolean => {
-      let next = plan.slice();
-      for (const job of which) {
-        if (next[job] === shift) continue;
-        const without = next.slice();
-        without[job] = -1;
-        const broken = shift < 0 ? [] : brokenByMove(open, without, job, shift, names);
-        if (broken.length > 0) {
-          setNotice({ text: `Not moved: ${broken.map((b) => b.says).join(' ')}`, bad: true });
-          return false;
-        }
-        next = without;
-        next[job] = shift;
+      const { plan: next, broken } = movedTogether(open, plan, which, shift, names);
+      if (broken.length > 0) {
+        setNotice({ text: `Not moved: ${broken.map((b) => b.says).join(' ')}`, bad: true });
+        return false;
       }
       const out = lateAndOut(open, next).out - lateAndOut(open, plan).out;
       const differs = sayDifference(open, costOf(open, plan), costOf(open, next), out);
@@ -257,6 +259,7 @@ export function usePlan(input: PlanInput) {
     stop,
     solve,
     verdict,
+    verdictOfAll,
     move,
     toggleLock: useCallback((which: readonly number[]) => tell({ does: 'locked', jobs: which }), []),
     setLearner: useCallback((job: number, who: number | null) => tell({ does: 'taught', job, who }), []),
