@@ -3,12 +3,22 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Knex } from 'knex';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { addDays, daysBetween } from '../core/dates';
+import { inTheWay } from '../core/planning/inTheWay';
+import { PlanSearch } from '../core/planning/search';
+import { planSummary, sayPlan } from '../core/planning/summary';
 import { stringNumbers } from '../core/procedures/numbers';
 import { previewJob } from '../server/bench/jobs';
 import { houseStrings } from '../server/bench/procedure';
+import { localDate } from '../server/clock';
 import { openDatabase } from '../server/db/connection';
 import { loadInstrument, loadProducts } from '../server/fleet/instruments';
 import { refreshInstrument } from '../server/fleet/state';
+import { setAway } from '../server/plan/availability';
+import { planInput } from '../server/plan/problem';
+import { receive } from '../server/stock/moves';
+import { beginning } from '../src/islands/plan/begin';
+import { namesOf } from '../src/islands/plan/model';
 import { replayed, shelf } from '../tests/support/small';
 import { concertDays, loadDemo, TIME_ZONE } from './load';
 
@@ -95,4 +105,70 @@ it('tells the story: some late, a tenth or two due by the concert, reports open,
   expect(await db('audit').where({ action: 'job.finish' }).count({ n: '*' }).first()).toEqual(
     await db('change_record').count({ n: '*' }).first(),
   );
+});
+
+it('at five moments the first sentence of the plan says whether all is ready for the concert, and what to do about it', async () => {
+  const { lantern } = concertDays(localDate(NOW, TIME_ZONE));
+  const said = async (now: number, looked = false): Promise<{ first: string; todo: string[]; missing: number }> => {
+    const today = localDate(now, TIME_ZONE);
+    const input = await planInput(db, { today, now });
+    const begun = beginning(input).plan;
+    const search = new PlanSearch(input.problem, { seed: 1, moves: 60_000, start: begun });
+    if (looked) search.run(60_000);
+    const plan = looked ? search.best : begun;
+    const concerts = input.concerts.map((c) => ({ ...c, day: daysBetween(today, c.on) }));
+    const kinds = input.jobs.map((j) => j.kind);
+    const summary = planSummary(input.problem, plan, kinds, concerts);
+    const next = summary.concerts.find((c) => c.instruments > 0);
+    return {
+      first: sayPlan(summary, input.jobs.length),
+      todo: inTheWay(input.problem, plan, summary, namesOf(input)).map((o) => o.help),
+      missing: next ? next.instruments - next.ready - next.looks.length - next.referred : 0,
+    };
+  };
+  /** The sentence answers; where something is missing, each thing missing has something that would help. */
+  const answers = (s: Awaited<ReturnType<typeof said>>, concert: RegExp) => {
+    expect(s.first).toMatch(concert);
+    expect(s.todo.length).toBeGreaterThanOrEqual(s.missing);
+    for (const help of s.todo) expect(help).toMatch(/^(One |A shift |\d+ minutes more |Somebody |A better plan)/);
+  };
+  const lanternSaid = /^(All \d+|\d+ of \d+) can be ready for the Lantern Concert$/;
+
+  // As it is found; it says the truth: with all its cello sets there it would be one more.
+  const found = await said(NOW);
+  answers(found, lanternSaid);
+  const ready = Number(/\d+/.exec(found.first)?.[0]);
+  expect(found.todo.some((help) => help.startsWith('One '))).toBe(true);
+
+  // Strings that were short have come.
+  const short = await db('product').where({ name: 'Ganzie cello, rope core 3/4' }).first('id');
+  const store = await db('place').where({ is_store: true }).first('id');
+  const acting = (key: string) => ({ personId: 4, now: NOW, key: `reader-${key}` });
+  await receive(db, acting('sets'), {
+    productId: short?.id ?? 0,
+    placeId: store?.id ?? 0,
+    quantity: 6,
+    unitCostCents: null,
+  });
+  // The plan in force does not know; it says that a better one would.
+  expect((await said(NOW)).todo).toContain('A better plan: there is room for it.');
+  const delivered = await said(NOW, true);
+  answers(delivered, lanternSaid);
+  expect(Number(/\d+/.exec(delivered.first)?.[0])).toBe(ready + 1);
+
+  // Both who are at most places are away until after it: fewer can be ready, and it says where somebody is wanted.
+  const people = await db('person').whereIn('name', ['Ida Marr', 'Nell Oske']);
+  const span = { on: localDate(NOW, TIME_ZONE), to: addDays(lantern, 1), why: 'away' };
+  for (const p of people) await setAway(db, acting(`away-${p.id}`), { personId: p.id, ...span });
+  const alone = await said(NOW);
+  answers(alone, lanternSaid);
+  expect(alone.first.startsWith('All')).toBe(false);
+  expect(Number(/\d+/.exec(alone.first)?.[0])).toBeLessThan(ready);
+  expect(alone.todo.some((help) => help.startsWith('A shift '))).toBe(true);
+  for (const p of people) await setAway(db, acting(`back-${p.id}`), { personId: p.id, ...span, why: '' });
+
+  // Three days before, with nothing done since; and when it is over the next one is spoken of, or the work itself.
+  answers(await said(NOW + daysBetween(localDate(NOW, TIME_ZONE), addDays(lantern, -3)) * 86_400_000), lanternSaid);
+  const after = await said(NOW + daysBetween(localDate(NOW, TIME_ZONE), addDays(lantern, 9)) * 86_400_000);
+  expect(after.first).toMatch(/^(All \d+|\d+ of \d+) (can be ready for the Spring playing day|planned|not planned)/);
 });

@@ -75,6 +75,12 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
         ? `Only ${list(who)} may do ${names.group(j.group)}, and ${who.length === 1 ? 'is' : 'are'} not there earlier.`
         : `Nobody is signed off for ${names.group(j.group)}.`,
     );
+    const when = j.latest === null ? `from ${names.day(j.release)} on` : `by ${names.day(j.latest)}`;
+    wouldHelp.push(
+      who.length > 0
+        ? `A shift of ${who.length === 1 ? who[0] : 'one of them'} at ${names.site(j.site)} ${when}.`
+        : `Somebody signed off for ${names.group(j.group)}, at ${names.site(j.site)} ${when}.`,
+    );
   }
   // The pack: by when it is there for one more.
   const packFrom = j.sku < 0 ? 0 : firstPackDay(p, plan, job);
@@ -101,6 +107,8 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     wouldHelp.push(`${least} minutes more at ${names.site(j.site)} earlier.`);
   } else if (open.length > full.length) {
     const free = open.find(({ i }) => minutesLeft(p, plan, i, job) >= 0);
+    // In no session although there is room: nobody has looked since.
+    if (free && !here) wouldHelp.push('A better plan: there is room for it.');
     if (free)
       because.push(
         here && here.day <= j.due

@@ -5,7 +5,7 @@ import type { KeepFactShape, ManyShape, UndoManyShape } from '../../contract/fle
 import type { DecideShape, IntakeVersionShape } from '../../contract/intake';
 import type { SaveHouseShape, SaveIntervalShape, WithdrawIntervalShape } from '../../contract/methods';
 import type { LeadShape, PractisedShape } from '../../contract/people';
-import type { AwayShape, CalendarShape, PublishShape, WeightsShape } from '../../contract/plan';
+import type { AwayShape, CalendarShape, OnceShape, PublishShape, WeightsShape } from '../../contract/plan';
 import type {
   ConfirmShape,
   CountShape,
@@ -25,7 +25,7 @@ import type { saveHouse } from '../../server/methods/houseMethods';
 import type { saveInterval, withdrawInterval } from '../../server/methods/intervals';
 import type { setLead } from '../../server/people/people';
 import type { recordPractice } from '../../server/people/practice';
-import type { setAway } from '../../server/plan/availability';
+import type { addOnce, setAway } from '../../server/plan/availability';
 import type { importCalendar } from '../../server/plan/calendar';
 import type { proposePlan } from '../../server/plan/night';
 import type { publishPlan } from '../../server/plan/publish';
@@ -62,6 +62,7 @@ export interface Commands {
   '/api/people/practised': Endpoint<typeof PractisedShape, typeof recordPractice>;
   '/api/people/lead': Endpoint<typeof LeadShape, typeof setLead>;
   '/api/plan/away': Endpoint<typeof AwayShape, typeof setAway>;
+  '/api/plan/once': Endpoint<typeof OnceShape, typeof addOnce>;
   '/api/plan/calendar': Endpoint<typeof CalendarShape, typeof importCalendar>;
   '/api/plan/propose': { asks: object; answers: Awaited<ReturnType<typeof proposePlan>> };
   '/api/plan/publish': Endpoint<typeof PublishShape, typeof publishPlan>;

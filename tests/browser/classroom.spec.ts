@@ -1,8 +1,10 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import Database from 'better-sqlite3';
 import sharp from 'sharp';
+import { restore } from '../../server/db/backup';
+import { must } from '../../server/db/must';
 import { type App, actAs, axe, expect, heading, serve, test } from './app';
 
 let app: App;
@@ -201,7 +203,7 @@ test('a page offers what its reader may do: a teacher reads an instrument, a hel
   await expect(page.getByRole('button', { name: 'Take this change back' })).toHaveCount(0);
 });
 
-test('who did what is read by a coordinator, the chain holds, a name is erased, a backup is taken', async ({
+test('who did what is read by a coordinator, the chain holds, a name is erased, a backup is taken and restored on another machine', async ({
   browser,
 }) => {
   const page = await (await browser.newContext({ baseURL: app.url })).newPage();
@@ -231,4 +233,28 @@ test('who did what is read by a coordinator, the chain holds, a name is erased, 
   expect(await axe(page)).toEqual([]);
   await page.getByRole('button', { name: 'Take one now' }).click();
   await expect(heading(page)).toHaveText(/^Last backup: .+, asked for$/);
+
+  // Another machine, which has nothing: the backup is restored there, and people enter and find what was done.
+  const folder = join(app.data, 'backups');
+  const newest = must(
+    readdirSync(folder)
+      .filter((f) => f.endsWith('.sqlite'))
+      .sort((a, b) => statSync(join(folder, b)).mtimeMs - statSync(join(folder, a)).mtimeMs)[0],
+  );
+  const other = await serve(async (fresh) => {
+    await restore(join(folder, newest), fresh, Date.now());
+  });
+  try {
+    const there = await (await browser.newContext({ baseURL: other.url })).newPage();
+    await there.goto('/');
+    await expect(there).toHaveURL(/\/sign-in/);
+    await actAs(there, 'Runa Fell');
+    await there.goto('/programme/names?name=R.+Ost');
+    await expect(heading(there)).toHaveText('Nothing stands here under that name');
+    await there.goto('/programme/audit');
+    await there.getByRole('link', { name: 'Read the chain through' }).click();
+    await expect(there.getByRole('status').filter({ hasText: 'Nothing was changed or taken out' })).toBeVisible();
+  } finally {
+    await other.stop();
+  }
 });

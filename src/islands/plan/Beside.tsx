@@ -121,12 +121,31 @@ export function Helps({ input, hand, helps }: { input: PlanInput; hand: PlanInHa
             <span>
               {say(h).charAt(0).toUpperCase() + say(h).slice(1)} <span className="muted">brings {saves(h)}</span>
             </span>
-            <button type="button" className="btn btn-sm" onClick={() => hand.tryHelp(h)}>
-              Try it
-            </button>
+            <span className="flex gap-2">
+              <button type="button" className="btn btn-sm" onClick={() => hand.tryHelp(h)}>
+                Try it
+              </button>
+              <MakeIt help={h} hand={hand} />
+            </span>
           </li>
         ))}
       </ul>
     </section>
+  );
+}
+
+/** What makes a help real: an hour is said to everybody, a pack is ordered. */
+function MakeIt({ help, hand }: { help: Help; hand: PlanInHand }) {
+  const { what } = help;
+  if ('sku' in what)
+    return (
+      <a className="btn btn-sm" href="/stock/orders">
+        Order it
+      </a>
+    );
+  return (
+    <button type="button" className="btn btn-sm" onClick={() => void hand.makeSo(what.shift, what.minutes)}>
+      Say it is so
+    </button>
   );
 }

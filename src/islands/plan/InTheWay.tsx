@@ -1,4 +1,5 @@
-import { explainJob } from '../../../core/planning/explain';
+import { useMemo } from 'react';
+import { inTheWay } from '../../../core/planning/inTheWay';
 import type { PlanInput } from '../../../server/plan/problem';
 import { says } from './model';
 import type { PlanInHand } from './usePlan';
@@ -16,33 +17,26 @@ export function InTheWay({
   hand: PlanInHand;
   choose: (job: number) => void;
 }) {
-  const next = hand.summary.concerts.find((c) => c.instruments > 0);
+  const { open, plan, summary, names } = hand;
+  const waiting = useMemo(() => inTheWay(open, plan, summary, names), [open, plan, summary, names]);
+  const next = summary.concerts.find((c) => c.instruments > 0);
   if (!next || next.ready === next.instruments) return null;
-  const { waiting, looks, referred } = next;
-  // What can be bought is bought from here.
-  const sells = (job: number, help: string) => {
-    const sku = input.skus[input.problem.jobs[job]?.sku ?? -1];
-    return sku !== undefined && help.includes(sku);
-  };
+  const { looks, referred } = next;
   return (
     <ul className="text-lg leading-snug">
-      {waiting.slice(0, MOST_NAMED).map((job) => {
-        const { because, wouldHelp } = explainJob(hand.open, hand.plan, job, hand.names);
-        return (
-          <li key={job}>
-            <button type="button" className="tag link" onClick={() => choose(job)}>
-              {input.jobs[job]?.tag}
-            </button>
-            : {because.find((b) => !b.startsWith('It has to be done by')) ?? because[0] ?? 'It has no session.'}{' '}
-            {wouldHelp[0] && <span className="text-success font-semibold">{wouldHelp[0]} </span>}
-            {sells(job, wouldHelp[0] ?? '') && (
-              <a className="link" href="/stock/orders">
-                Order it
-              </a>
-            )}
-          </li>
-        );
-      })}
+      {waiting.slice(0, MOST_NAMED).map(({ job, because, help, buys }) => (
+        <li key={job}>
+          <button type="button" className="tag link" onClick={() => choose(job)}>
+            {input.jobs[job]?.tag}
+          </button>
+          : {because} {help && <span className="text-success font-semibold">{help} </span>}
+          {buys && (
+            <a className="link" href="/stock/orders">
+              Order it
+            </a>
+          )}
+        </li>
+      ))}
       {waiting.length > MOST_NAMED && (
         <li>{says(waiting.length - MOST_NAMED, 'other waits', 'others wait')} too, under Not planned.</li>
       )}

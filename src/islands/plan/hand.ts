@@ -38,6 +38,8 @@ export interface Hand {
   /** Who stands beside to learn, by job. */
   learners: ReadonlyMap<number, number>;
   extras: Extras;
+  /** Minutes more in shifts that were said to everybody since the page was opened. */
+  real: ReadonlyMap<number, number>;
   /** Days on which somebody was said to be away: "person/day". */
   away: ReadonlySet<string>;
   notice: Notice | null;
@@ -66,6 +68,8 @@ export type HandEvent =
   | { does: 'kept' }
   | { does: 'took'; variant: Variant }
   | { does: 'tried'; help: Help; notice: Notice }
+  /** A help that is so now: somebody stays longer. */
+  | { does: 'madeSo'; shift: number; minutes: number; notice: Notice }
   | { does: 'looked'; plan: Plan }
   | { does: 'published'; planId: number; told: Hand['told'] }
   | { does: 'weighed'; weights: Hand['weights']; notice: Notice }
@@ -81,6 +85,7 @@ export function handOf(p: Pick<Hand, 'plan' | 'locked' | 'learners' | 'weights' 
     ...p,
     past: [],
     extras: NO_EXTRAS,
+    real: new Map(),
     away: new Set(),
     notice: null,
     solving: null,
@@ -171,6 +176,13 @@ export function inHand(hand: Hand, event: HandEvent): Hand {
         helps: null,
         notice: event.notice,
       };
+    case 'madeSo': {
+      const real = new Map(hand.real).set(event.shift, (hand.real.get(event.shift) ?? 0) + event.minutes);
+      const minutes = new Map(hand.extras.minutes);
+      minutes.delete(event.shift);
+      const helps = hand.helps?.filter((h) => !('shift' in h.what && h.what.shift === event.shift)) ?? null;
+      return { ...hand, real, extras: { ...hand.extras, minutes }, bound: null, helps, notice: event.notice };
+    }
     case 'looked':
       return inHand(inHand(hand, { does: 'kept' }), { does: 'changed', plan: event.plan });
     case 'published':
@@ -191,8 +203,8 @@ function withHelp(extras: Extras, { what }: Help): Extras {
 }
 
 /** The problem as it is tried: with extras and without the days somebody was said to be away. */
-export function triedProblem(given: PlanProblem, hand: Pick<Hand, 'extras' | 'away'>): PlanProblem {
-  const more = withExtras(given, hand.extras);
+export function triedProblem(given: PlanProblem, hand: Pick<Hand, 'extras' | 'real' | 'away'>): PlanProblem {
+  const more = withExtras(withExtras(given, { ...NO_EXTRAS, minutes: hand.real }), hand.extras);
   if (hand.away.size === 0) return more;
   return {
     ...more,

@@ -5,7 +5,7 @@ import { type Help, type Improvement, lateAndOut } from '../../../core/planning/
 import { type Plan, type PlanProblem, sessionMinutes } from '../../../core/planning/model';
 import { movedTogether } from '../../../core/planning/move';
 import { repaired } from '../../../core/planning/repair';
-import { shiftOf } from '../../../core/planning/shifts';
+import { clockOf, minuteOf, shiftOf } from '../../../core/planning/shifts';
 import { planSummary, sayDifference } from '../../../core/planning/summary';
 import { plannedVisits } from '../../../core/planning/visits';
 import type { Proposal } from '../../../server/plan/night';
@@ -50,10 +50,10 @@ export function usePlan(input: PlanInput) {
       basedOn: input.planId,
     }),
   );
-  const { plan, past, locked, learners, extras, away, weights, solving } = hand;
+  const { plan, past, locked, learners, extras, real, away, weights, solving } = hand;
   const given = useMemo((): PlanProblem => ({ ...input.problem, weights }), [input.problem, weights]);
   const names = useMemo(() => namesOf(input), [input]);
-  const open = useMemo(() => triedProblem(given, { extras, away }), [given, extras, away]);
+  const open = useMemo(() => triedProblem(given, { extras, real, away }), [given, extras, real, away]);
   const problem = useMemo(() => heldProblem(open, { plan, locked }), [open, locked, plan]);
   const cost = useMemo(() => costOf(open, plan), [open, plan]);
   const inShift = useMemo(() => jobsByShift(given.shifts.length, plan), [given, plan]);
@@ -161,7 +161,7 @@ export function usePlan(input: PlanInput) {
       const days = { on: addDays(first, day), to: addDays(first, to) };
       if (!(await presence.run('/api/plan/away', { personId: people[person]?.id, ...days, why: 'away' }))) return;
       const absence = { person, day, to };
-      const without = triedProblem(given, { extras, away: new Set([...away, ...awayKeys(absence)]) });
+      const without = triedProblem(given, { extras, real, away: new Set([...away, ...awayKeys(absence)]) });
       const next = repaired(without, plan);
       const out = next.freed.filter((i) => (next.plan[i] as number) < 0).length;
       const when = to > day ? `${names.day(day)} to ${names.day(to)}` : names.day(day);
@@ -171,7 +171,27 @@ export function usePlan(input: PlanInput) {
           : `${names.person(person)} is away ${when}: ${says(next.freed.length, 'job', 'jobs')} moved, ${out === 0 ? 'none is left out' : `${out} found no place`}; the rest stays. Publish it, or find a better plan.`;
       tell({ does: 'changed', plan: next.plan, absence, notice: { text, bad: out > 0 } });
     },
-    [first, people, away, given, extras, plan, names, presence.run],
+    [first, people, away, given, extras, real, plan, names, presence.run],
+  );
+
+  /** Says to everybody that somebody stays longer on one day; the plan in hand goes on from it. */
+  const makeSo = useCallback(
+    async (s: number, minutes: number) => {
+      const shift = shifts[s];
+      if (!shift) return;
+      const hours = {
+        personId: shift.personId,
+        placeId: shift.placeId,
+        on: shift.on,
+        starts: clockOf(minuteOf(shift.starts) + shift.minutes + (real.get(s) ?? 0)),
+        minutes,
+      };
+      if (!(await presence.run('/api/plan/once', hours))) return;
+      const who = names.person(given.shifts[s]?.person ?? 0);
+      const text = `${who} stays ${minutes} minutes longer ${names.day(given.shifts[s]?.day ?? 0)}; it stands under Who is where. Find a better plan with it.`;
+      tell({ does: 'madeSo', shift: s, minutes, notice: { text, bad: false } });
+    },
+    [shifts, real, names, given, presence.run],
   );
 
   const toPublish = useCallback(() => {
@@ -271,6 +291,7 @@ export function usePlan(input: PlanInput) {
       tell({ does: 'tried', help, notice: { text, bad: false } });
     }, []),
     sick,
+    makeSo,
     toPublish,
     publish,
     saveWeights,
