@@ -207,6 +207,13 @@ async function lookAhead(db: Knex, p: { today: LocalDate; service: number }): Pr
  * A string asks for one when the change that is due is of it. Where strings broke, the work says which; its own state
  * does not know the shelf.
  */
+/** When it is wanted: on the day of the plan in force, where that has one ahead; else when it is due. */
+const wantedOn = (db: Knex, today: LocalDate) =>
+  db.raw(
+    `coalesce((select min(j.on_day) from plan_job j where j.plan_id = (select max(id) from plan) and j.aside = ''
+      and j.instrument_id = s.instrument_id and j.kind in ('change', 'service') and j.on_day >= ?), s.due_on)`,
+    [today],
+  );
 const asksBy = (db: Knex, until: LocalDate) =>
   db('instrument_state as s')
     .join('instrument_position as p', 'p.instrument_id', 's.instrument_id')
@@ -220,7 +227,8 @@ const asking = (db: Knex, until: LocalDate) =>
 async function askedOfBroken(db: Knex, today: LocalDate, until: LocalDate) {
   const rows = await asksBy(db, until)
     .where('s.due_by', 'broken')
-    .select('s.instrument_id', 's.due_on', 's.tag', 'p.number', 'p.house_product_id', 'p.house_half');
+    .select('s.instrument_id', 's.tag', 'p.number', 'p.house_product_id', 'p.house_half')
+    .select({ due_on: wantedOn(db, today) });
   const works = await dueWorkOf(db, [...new Set(rows.map((r) => r.instrument_id as number))], today);
   return rows.filter((r) => works.get(r.instrument_id)?.numbers.includes(r.number));
 }
@@ -232,11 +240,11 @@ const askOf = (r: { due_on: string; tag: string; house_product_id: number; house
   tag: r.tag,
 });
 
-/** Strings that due dates ask for, day by day; what is late is asked for today. */
+/** Strings that the plan and due dates ask for, day by day; what is late is asked for today. */
 async function dueDemand(db: Knex, today: LocalDate, until: LocalDate): Promise<Demand[]> {
   const rows: { due_on: string; product: number; half: number; n: number }[] = await asking(db, until)
-    .groupBy('s.due_on', 'p.house_product_id', 'p.house_half')
-    .select({ due_on: 's.due_on', product: 'p.house_product_id', half: 'p.house_half' })
+    .groupByRaw('1, p.house_product_id, p.house_half')
+    .select({ due_on: wantedOn(db, today), product: 'p.house_product_id', half: 'p.house_half' })
     .count({ n: '*' });
   return [
     ...rows.map((r) => ({
@@ -260,7 +268,8 @@ export async function demandOf(
   if (ids.size === 0) return () => [];
   const rows = await asking(db, until)
     .whereIn('p.house_product_id', among(db, [...ids]))
-    .select('s.due_on', 's.tag', 'p.house_product_id', 'p.house_half');
+    .select('s.tag', 'p.house_product_id', 'p.house_half')
+    .select({ due_on: wantedOn(db, today) });
   const broken = (await askedOfBroken(db, today, until)).filter((r) => ids.has(r.house_product_id));
   const byProduct = group(
     [...rows, ...broken].map((r) => askOf(r, today)),

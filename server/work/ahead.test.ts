@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, expect, it } from 'vitest';
+import { addDays } from '../../core/dates';
 import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
 import { finishJob } from '../bench/finish';
 import { openJob } from '../bench/jobs';
@@ -97,4 +98,34 @@ it('where the rest is old the set is changed: the page advises what the plan, th
   expect(kit.problem.needs.reduce((n, x) => n + x.count, 0)).toBe(4);
   const { jobId } = await openJob(db, acting(), { tag: 'UK-1' });
   expect(await db('job').where({ id: jobId }).first()).toMatchObject({ kind: 'full-set' });
+});
+
+it('what the plan in force changes on a day is asked of the shelf on that day, unless it was set aside', async () => {
+  await changed('VN-1', 400);
+  const strings = (
+    await db('instrument_position as p')
+      .join('instrument as i', 'i.id', 'p.instrument_id')
+      .where({ 'i.tag': 'VN-1' })
+      .select('p.house_product_id', 'i.id')
+  ).map((p) => ({ product: String(p.house_product_id), instrument: p.id as number }));
+  const days = async () => {
+    // Something changes, so that nothing is answered from memory.
+    await changed('AC-1', 5);
+    const { demand } = await stockAhead(db, { today: TODAY, service: 0.95 });
+    return [...new Set(demand.filter((d) => strings.some((s) => s.product === d.productId)).map((d) => d.on))];
+  };
+  expect(await days()).toEqual([TODAY]);
+  const later = addDays(TODAY, 3);
+  const [plan] = await db('plan').insert({ person_id: 1, published_at: NOW, cost: 0, bound: null }).returning('id');
+  const job = {
+    plan_id: plan?.id ?? 0,
+    instrument_id: strings[0]?.instrument ?? 0,
+    kind: 'change',
+    person_id: 1,
+    place_id: 1,
+  };
+  await db('plan_job').insert({ ...job, on_day: later, minutes: 30, locked: false, learner_id: null, starts_at: NOW });
+  expect(await days()).toEqual([later]);
+  await db('plan_job').update({ aside: 'no-room' });
+  expect(await days()).toEqual([TODAY]);
 });
