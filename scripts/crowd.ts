@@ -250,7 +250,8 @@ async function within(folder: string, p: { port: number; minutes: number }): Pro
       list.sort((a, b) => a - b);
     return said;
   } finally {
-    server.kill('SIGKILL');
+    server.kill('SIGTERM');
+    await new Promise((gone) => server.once('exit', gone));
   }
 }
 

@@ -91,6 +91,10 @@ try {
   await light.locator('table button.tag').nth(3).click();
   await take(light, 'plan-why', 'guide/pictures');
   await light.keyboard.press('Escape');
+  await light.getByRole('button', { name: 'Publish', exact: true }).click();
+  await light.getByRole('heading', { name: /^What changes for/ }).waitFor();
+  await take(light, 'before-publishing', 'guide/pictures');
+  await light.getByRole('button', { name: 'Not yet' }).click();
   await light.getByRole('button', { name: 'Month' }).click();
   await take(light, 'plan-month');
   await light.getByRole('button', { name: '24 Nov' }).click();

@@ -103,14 +103,20 @@ async function entriesOf(db: Knex, query: Knex.QueryBuilder): Promise<AuditEntry
   }));
 }
 
-/** Entries that a question asks for, the latest first, and how many there are. */
+/** More are not counted: whoever looks for something asks more closely. */
+export const MOST_COUNTED = 10_000;
+
+/** Entries that a question asks for, the latest first, and how many there are, counted to `MOST_COUNTED` and one. */
 export async function auditPage(
   db: Knex,
   q: AuditQuery,
   timeZone: string,
   most: number,
 ): Promise<{ entries: AuditEntry[]; all: number }> {
-  const [counted] = await filtered(db, q, timeZone).count({ n: '*' });
+  const found = filtered(db, q, timeZone)
+    .select(db.raw('1'))
+    .limit(MOST_COUNTED + 1);
+  const [counted] = await db.from(found.as('found')).count({ n: '*' });
   const entries = await entriesOf(
     db,
     filtered(db, q, timeZone)

@@ -3,6 +3,7 @@ import { addDays, type LocalDate } from '../../core/dates';
 import { FAMILY_NAMES, type Family } from '../../core/instruments/build';
 import { LEVEL } from '../../core/planning/ladder';
 import { type Acting, change } from '../db/change';
+import { untilChanged } from '../db/memo';
 import { conflict, notFound, refused } from '../errors';
 import { loadSignOffs } from '../plan/signOffs';
 import { loadPeople, type Person } from '../programme/programme';
@@ -78,7 +79,7 @@ export async function askedOf(
   today: LocalDate,
 ): Promise<Unconfirmed[]> {
   const levels = await loadSignOffs(db);
-  return (await unconfirmed(db, today)).filter(
+  return (await untilChanged(db, 'unconfirmed', today, () => unconfirmed(db, today))).filter(
     (u) => u.place === person.placeName && maySupervise(levels, person, u.family),
   );
 }

@@ -3,6 +3,7 @@ import { addDays, type LocalDate, sayDayOfWeek } from '../../core/dates';
 import { sayInstant } from '../../core/instants';
 import { isPlayable, sayReadiness } from '../../core/wear/readiness';
 import { among } from '../db/among';
+import { untilChanged } from '../db/memo';
 import { type Word, wordsOfPerson } from '../faults/byLabel';
 import { readinessOfMany } from '../fleet/readiness';
 import { lessonsOf } from '../plan/classes';
@@ -12,6 +13,7 @@ const DAYS_AHEAD = 7;
 /** What somebody said is told so long. */
 const WORDS_DAYS = 60;
 const MOST_LISTED = 60;
+const MINUTE_MS = 60_000;
 
 /** An instrument that cannot be played yet, and why. */
 export interface NotReady {
@@ -34,10 +36,21 @@ export async function teacherDay(
   person: { id: number; placeId: number },
   at: { today: LocalDate; now: number; timeZone: string },
 ): Promise<TeacherDay> {
-  const [counted] = await db('instrument_state').where({ place_id: person.placeId }).count({ n: '*' });
-  const here = await suspects(db, person.placeId, at.now);
+  const key = `${at.today}/${Math.floor(at.now / MINUTE_MS)}`;
+  // The same for everybody at a place: asked once until something is changed.
+  const shared = await untilChanged(db, `teacher/${person.placeId}`, key, () => placeDay(db, person.placeId, at));
+  return { ...shared, words: await wordsOfPerson(db, person.id, addDays(at.today, -WORDS_DAYS)) };
+}
+
+async function placeDay(
+  db: Knex,
+  placeId: number,
+  at: { today: LocalDate; now: number; timeZone: string },
+): Promise<Omit<TeacherDay, 'words'>> {
+  const [counted] = await db('instrument_state').where({ place_id: placeId }).count({ n: '*' });
+  const here = await suspects(db, placeId, at.now);
   const classes: number[] = await db('class')
-    .where((q) => q.where({ place_id: person.placeId }).orWhereNull('place_id'))
+    .where((q) => q.where({ place_id: placeId }).orWhereNull('place_id'))
     .where('to_on', '>=', at.today)
     .pluck('id');
   const inClass: { class_id: number; id: number; tag: string }[] = await db('class_instrument as x')
@@ -71,7 +84,6 @@ export async function teacherDay(
       .map(([, { ids, ...lesson }]) => ({ ...lesson, instruments: ids.length, notReady: notReady(ids) })),
     instruments: Number(counted?.n ?? 0),
     notReady: notReady(here.map((i) => i.id)).slice(0, MOST_LISTED),
-    words: await wordsOfPerson(db, person.id, addDays(at.today, -WORDS_DAYS)),
   };
 }
 
