@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { costOf } from './check';
 import type { PlanProblem } from './model';
-import { planSummary, sayDifference, sayPlan, sayProof, sayRest } from './summary';
+import { planSummary, sayBetter, sayDifference, sayPlan, sayProof, sayRest } from './summary';
 
 const job = (id: number, more: Partial<PlanProblem['jobs'][number]> = {}): PlanProblem['jobs'][number] => ({
   id,
@@ -82,4 +82,21 @@ it('a proof says what could still be saved, and never less than that', () => {
       },
     ),
   );
+});
+
+it('says what another plan brings in instruments and days, and nothing of one that brings the same', () => {
+  const of = (ready: number, out: number, jobs: number, days: number) => ({
+    concerts: [{ name: 'Lantern Concert', day: 9, instruments: 12, ready, waiting: [], looks: [], referred: 0 }],
+    late: { jobs, worstDays: 0, overdue: 0, days },
+    out: Array.from({ length: out }, (_, i) => i),
+    minutes: { used: 0, there: 0 },
+  });
+  expect(sayBetter(of(10, 2, 3, 14), of(12, 0, 2, 9))).toEqual([
+    '12 of 12 can be ready for the Lantern Concert, instead of 10.',
+    '2 jobs more planned, 1 job fewer late, 5 days of lateness less, all together.',
+  ]);
+  expect(sayBetter(of(10, 2, 3, 14), of(10, 2, 3, 14))).toEqual([]);
+  expect(sayBetter(of(10, 1, 3, 14), of(10, 2, 4, 15))).toEqual([
+    '1 job fewer planned, 1 job more late, 1 day of lateness more, all together.',
+  ]);
 });

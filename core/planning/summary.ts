@@ -175,3 +175,28 @@ export function sayDifference(p: PlanProblem, before: PlanCost, after: PlanCost,
     add((after.changes - before.changes) / weights.change, 'move of a published job', 'moves of published jobs');
   return parts.join(', ');
 }
+
+/** What another plan brings, in instruments ready and jobs planned and in time; empty where it is the same in all of them. */
+export function sayBetter(before: PlanSummary, after: PlanSummary): string[] {
+  const lines: string[] = [];
+  after.concerts.forEach((c, n) => {
+    const was = before.concerts[n];
+    if (was && was.ready !== c.ready)
+      lines.push(`${c.ready} of ${c.instruments} can be ready for the ${c.name}, instead of ${was.ready}.`);
+  });
+  const parts: string[] = [];
+  const add = (by: number, one: string, many: string, more: string, fewer: string) => {
+    if (by !== 0) parts.push(`${Math.abs(by)} ${Math.abs(by) === 1 ? one : many} ${by > 0 ? more : fewer}`);
+  };
+  add(before.out.length - after.out.length, 'job', 'jobs', 'more planned', 'fewer planned');
+  add(before.late.jobs - after.late.jobs, 'job', 'jobs', 'fewer late', 'more late');
+  add(
+    before.late.days - after.late.days,
+    'day',
+    'days',
+    'of lateness less, all together',
+    'of lateness more, all together',
+  );
+  if (parts.length > 0) lines.push(`${parts.join(', ')}.`);
+  return lines;
+}

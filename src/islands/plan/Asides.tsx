@@ -2,7 +2,7 @@ import { ArrowRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { sayDay, sayWeekday } from '../../../core/dates';
 import { learningSuggestions } from '../../../core/planning/ladder';
-import { sayProof } from '../../../core/planning/summary';
+import { sayBetter, sayProof } from '../../../core/planning/summary';
 import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
 import type { ProgrammeWeights } from '../../../server/plan/weights';
@@ -243,6 +243,10 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
       </p>
     );
   const saved = Math.round(shown.costBefore - shown.cost);
+  const plan = hand.planOf(shown);
+  const brings = sayBetter(hand.summary, hand.summaryOf(plan));
+  const moves = hand.given.jobs.flatMap((j, i) => (j.published != null && j.published !== plan[i] ? [i] : []));
+  const whose = [...new Set(moves.map((i) => hand.given.shifts[hand.given.jobs[i]?.published ?? -1]?.person ?? -1))];
   return (
     <section className="card-paper border-primary px-4 py-2" aria-labelledby="night">
       <h2 id="night" className="font-bold">
@@ -253,6 +257,16 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
         {saved > 0 && `: it saves as much as ${says(saved, 'day', 'days')} of lateness, all jobs together`}.{' '}
         {shown.bound !== null && shown.bound <= shown.cost + 1e-6 && sayProof(shown.cost, shown.bound)}
       </p>
+      <ul>
+        {brings.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+        <li>
+          {moves.length === 0
+            ? 'Nothing that is published has to move.'
+            : `${says(moves.length, 'published job moves', 'published jobs move')}: of ${whose.map((k) => (k < 0 ? 'nobody there any more' : hand.names.person(k))).join(', ')}.`}
+        </li>
+      </ul>
       <div className="flex gap-2 mt-1">
         <button
           type="button"

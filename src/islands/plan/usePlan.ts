@@ -235,9 +235,9 @@ export function usePlan(input: PlanInput) {
     [weights.version, weighing.run],
   );
 
-  /** Shows what the night proposes, with the plan that was shown kept beside. */
-  const lookAt = useCallback(
-    (proposal: Proposal) => {
+  /** What the night proposes, as a plan of today's jobs and sessions; what no longer holds of it is left out. */
+  const planOf = useCallback(
+    (proposal: Proposal): Plan => {
       const jobAt = new Map(jobs.map((j, i) => [j.key, i]));
       const shiftAt = new Map(shifts.map((s, i) => [s.id, i]));
       const next: Plan = new Int32Array(jobs.length).fill(-1);
@@ -246,9 +246,21 @@ export function usePlan(input: PlanInput) {
         const shift = shiftAt.get(shiftOf(shifts, item)?.id ?? '');
         if (job !== undefined && shift !== undefined) next[job] = shift;
       }
-      tell({ does: 'looked', plan: repaired(open, next).plan });
+      return repaired(open, next).plan;
     },
     [jobs, shifts, open],
+  );
+  /** Shows what the night proposes, with the plan that was shown kept beside. */
+  const lookAt = useCallback((proposal: Proposal) => tell({ does: 'looked', plan: planOf(proposal) }), [planOf]);
+  const summaryOf = useCallback(
+    (of: Plan) =>
+      planSummary(
+        open,
+        of,
+        jobs.map((j) => j.kind),
+        input.concerts.map((c) => ({ ...c, day: daysBetween(first, c.on) })),
+      ),
+    [open, jobs, input.concerts, first],
   );
 
   return {
@@ -261,16 +273,9 @@ export function usePlan(input: PlanInput) {
     setNotice,
     cost,
     counts: useMemo(() => lateAndOut(open, plan), [open, plan]),
-    summary: useMemo(
-      () =>
-        planSummary(
-          open,
-          plan,
-          jobs.map((j) => j.kind),
-          input.concerts.map((c) => ({ ...c, day: daysBetween(first, c.on) })),
-        ),
-      [open, plan, jobs, input.concerts, first],
-    ),
+    summary: useMemo(() => summaryOf(plan), [summaryOf, plan]),
+    summaryOf,
+    planOf,
     inShift,
     used,
     visits,
