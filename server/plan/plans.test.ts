@@ -3,6 +3,7 @@ import { afterEach, beforeEach, expect, it } from 'vitest';
 import { brokenRules } from '../../core/planning/check';
 import { quickPlan } from '../../core/planning/quick';
 import { acting, NOW, smallProgramme } from '../../tests/support/small';
+import { setAside } from './aside';
 import { addAvailability, setAway, setTravel } from './availability';
 import { setBusy } from './busy';
 import { latestPlan } from './plans';
@@ -182,4 +183,46 @@ it('publishing is a new version: it says who is told what, and refuses a plan be
   // Whoever stands beside to learn has it in the calendar too.
   await db('plan_job').update({ learner_id: 1 });
   expect(await plannedSessions(db, { personId: 1 }, p)).toMatchObject([{ summary: 'Watch: AC-1' }]);
+});
+
+it('a job of today’s session is set aside by whoever has it: it leaves the session, comes back to the plan with the reason, and nothing is recorded', async () => {
+  await weekly(2);
+  await db('person').where({ id: 2 }).update({ role: 'helper' });
+  const instrument = await db('instrument').where({ tag: 'AC-1' }).first('id');
+  const [plan] = await db('plan').insert({ person_id: 1, published_at: NOW, cost: 0, bound: null }).returning('id');
+  await db('plan_job').insert({
+    plan_id: plan?.id ?? 0,
+    instrument_id: instrument?.id ?? 0,
+    kind: 'inspection',
+    person_id: 1,
+    place_id: 1,
+    on_day: TODAY,
+    minutes: 10,
+    locked: false,
+    learner_id: null,
+    starts_at: NOW,
+  });
+  const aside = (personId: number, why: '' | 'no-room' | 'elsewhere', on = TODAY) =>
+    setAside(db, acting(personId), { tag: 'AC-1', kind: 'inspection', why }, { today: on });
+  const sessions = () => sessionsToday(db, { placeId: 1, personId: 1, today: TODAY });
+  const stands = async () => {
+    const input = await planInput(db, { today: TODAY, now: NOW });
+    const n = input.jobs.findIndex((j) => j.tag === 'AC-1' && j.kind === 'inspection');
+    return { cameBack: input.jobs[n]?.cameBack?.aside ?? null, published: input.problem.jobs[n]?.published };
+  };
+  expect(await sessions()).toMatchObject([{ others: [{ tag: 'AC-1' }], aside: [] }]);
+  expect((await stands()).cameBack).toBeNull();
+  // A helper says it of their own alone, and nobody of another day.
+  await expect(aside(2, 'no-room')).rejects.toMatchObject({ type: 'not-yours' });
+  await expect(aside(1, 'no-room', '2026-03-11')).rejects.toMatchObject({ type: 'not-today' });
+
+  const records = await db('change_record').count({ n: '*' });
+  await aside(1, 'elsewhere');
+  expect(await sessions()).toMatchObject([{ others: [], jobs: [], aside: [{ tag: 'AC-1', why: 'elsewhere' }] }]);
+  expect(await stands()).toEqual({ cameBack: 'elsewhere', published: -1 });
+  expect(await plannedSessions(db, { personId: 1 }, { today: TODAY, timeZone: 'UTC' })).toEqual([]);
+  expect(await db('change_record').count({ n: '*' })).toEqual(records);
+  await aside(1, '');
+  expect(await sessions()).toMatchObject([{ others: [{ tag: 'AC-1' }], aside: [] }]);
+  expect((await stands()).cameBack).toBeNull();
 });
