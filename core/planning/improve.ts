@@ -36,6 +36,8 @@ export interface ImproveOptions {
 
 const PIECE = 40_000;
 const POLISH_ROUNDS = 60;
+/** Prices of a few hundred jobs stand still after so many rounds. */
+const BOUND_ROUNDS = 3000;
 const HELP_MINUTES = 60;
 const HELPS_TRIED = 4;
 const HELP_MOVES = 200_000;
@@ -81,7 +83,7 @@ export function* improve(
   const bound = lowerBound(p, {
     plan,
     cost,
-    part: () => (options.clock() - began) / (1000 * options.boundSeconds),
+    part: (rounds) => Math.max(rounds / BOUND_ROUNDS, (options.clock() - began) / (1000 * options.boundSeconds)),
   });
   yield boundOrDoubt(bound.bound, cost);
   const exact = exactPlan(highs, p, { seconds: options.boundSeconds, start: plan });
