@@ -93,7 +93,7 @@ export async function madeUpTo(folder: string, schema: string): Promise<void> {
 
 /** Whether there is a programme in a folder that a newer version of the schema is brought to. @throws CannotOpen */
 export function needsUpdate(folder: string): boolean {
-  const { exists, lacks } = lookAt(folder, names);
+  const { exists, lacks } = lookAt(folder, names, 'before-update');
   return exists && lacks.length > 0;
 }
 

@@ -53,7 +53,12 @@ const noRoom = (folder: string) =>
  * @returns whether there is a file, and the migrations it lacks
  * @throws CannotOpen when it is empty, no database of Arvick, damaged, or of a newer version
  */
-export function lookAt(folder: string, known: readonly string[]): { exists: boolean; lacks: string[] } {
+export function lookAt(
+  folder: string,
+  known: readonly string[],
+  /** Reading it all takes its time: where it is opened right after, only what is to be changed is read before. */
+  reads: 'always' | 'before-update' = 'always',
+): { exists: boolean; lacks: string[] } {
   const file = join(folder, DATABASE_FILE);
   if (!existsSync(file)) return { exists: false, lacks: [...known] };
   if (statSync(file).size === 0)
@@ -77,9 +82,12 @@ export function lookAt(folder: string, known: readonly string[]): { exists: bool
         'newer',
         `${file} was written by a newer version of Arvick (${newer.join(', ')}). Start that version, or put a backup from before it in its place. Nothing was changed.`,
       );
-    const [first] = db.pragma('quick_check(1)') as { quick_check: string }[];
-    if (first?.quick_check !== 'ok') throw damaged(file, String(first?.quick_check));
-    return { exists: true, lacks: known.filter((name) => !done.includes(name)) };
+    const lacks = known.filter((name) => !done.includes(name));
+    if (reads === 'always' || lacks.length > 0) {
+      const [first] = db.pragma('quick_check(1)') as { quick_check: string }[];
+      if (first?.quick_check !== 'ok') throw damaged(file, String(first?.quick_check));
+    }
+    return { exists: true, lacks };
   } catch (error) {
     if (error instanceof CannotOpen) throw error;
     throw inWords(error, folder);
