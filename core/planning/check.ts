@@ -38,9 +38,9 @@ export function brokenRules(
     }
     inShift.set(at, [...(inShift.get(at) ?? []), i]);
     if (shift.site !== j.site) say('site', [i], `${job(i)} is at ${site(j.site)}, not at ${site(shift.site)}.`);
-    if (shift.day < j.release) say('release', [i], `${job(i)} cannot be had before ${day(j.release)}.`);
+    if (shift.day < j.release) say('release', [i], `${job(i)} is not available before ${day(j.release)}.`);
     if (j.latest !== null && shift.day > j.latest) say('latest', [i], `${job(i)} has to be done by ${day(j.latest)}.`);
-    if (j.away?.includes(shift.day)) say('away', [i], `${job(i)} cannot be had on ${day(shift.day)}.`);
+    if (j.away?.includes(shift.day)) say('away', [i], `${job(i)} is not available on ${day(shift.day)}.`);
     const who = p.people[shift.person];
     const needed = p.skillNeeded[j.group] ?? 0;
     const level = who?.skill[j.group] ?? 0;
@@ -53,7 +53,7 @@ export function brokenRules(
         say(
           'supervision',
           [i],
-          `${person(shift.person)} does ${job(i)} only beside somebody who may supervise it; nobody is at ${site(shift.site)} on ${day(shift.day)}.`,
+          `${person(shift.person)} may do ${job(i)} only under supervision, and nobody at ${site(shift.site)} on ${day(shift.day)} can supervise it.`,
         );
     }
     if (who?.helper) {
@@ -93,7 +93,7 @@ export function brokenRules(
       const used = users.filter((i) => (p.shifts[plan[i] as number]?.day ?? 0) <= d);
       const had = stock.initial + stock.arrivals.filter((a) => a.day <= d).reduce((sum, a) => sum + a.packs, 0);
       if (used.length > had) {
-        say('stock', used, `${used.length} of ${sku(s)} are used by ${day(d)}, ${had} are there by then.`);
+        say('stock', used, `${sku(s)}: ${used.length} needed by ${day(d)}, only ${had} in stock by then.`);
         break;
       }
     }

@@ -50,7 +50,7 @@ const why = (p: PlanProblem, ...plan: number[]) => explainJob(p, Int32Array.from
 describe('why a job stands where it does', () => {
   it('names the loan, the delivery, who is full and who may', () => {
     expect(why(problem([job({ release: 5 })]), 2).because[0]).toBe(
-      'It cannot be had before day 5: on loan until then.',
+      'It is not available before day 5: on loan until then.',
     );
     const late = problem([job()], { stock: [{ initial: 0, arrivals: [{ day: 6, packs: 1 }] }] });
     expect(why(late, 2).because).toContain('light set arrives day 6.');
@@ -65,16 +65,16 @@ describe('why a job stands where it does', () => {
 
   it('says where it stands, how late, and when nothing earlier is open', () => {
     expect(why(problem([job({ due: 3 })]), 2).stands).toBe('day 6 at Hall with Ann, 3 days late');
-    expect(why(problem([job({ due: 6 })]), 2).stands).toBe('day 6 at Hall with Ann, in time');
+    expect(why(problem([job({ due: 6 })]), 2).stands).toBe('day 6 at Hall with Ann, on time');
     expect(why(problem([job({ site: 1 })]), -1)).toMatchObject({
       stands: 'not planned',
-      because: ['Nobody is planned to be at Bay.'],
+      because: ['Nobody is on the rota at Bay.'],
     });
     expect(why(problem([job({ release: 2 })]), 0).because[0]).toBe(
-      'It cannot be had before day 2: on loan until then.',
+      'It is not available before day 2: on loan until then.',
     );
     expect(why(problem([job({ latest: 6, due: 8 })]), 2).because).toContain('It has to be done by day 6: the concert.');
     const packs = problem([job(), job({ id: 1 })], { stock: [{ initial: 1, arrivals: [] }] });
-    expect(why(packs, -1, 2).because).toContain('light set: every one on the shelf and under way is spoken for.');
+    expect(why(packs, -1, 2).because).toContain('light set: all stock, and all on order, is reserved.');
   });
 });

@@ -37,7 +37,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
   const because: string[] = [];
   const wouldHelp: string[] = [];
   if (j.release > 0 && j.release <= before)
-    because.push(`It cannot be had before ${names.day(j.release)}: ${names.releaseWhy(job)}.`);
+    because.push(`It is not available before ${names.day(j.release)}: ${names.releaseWhy(job)}.`);
   if (j.latest !== null) because.push(`It has to be done by ${names.day(j.latest)}: ${names.wallWhy(job)}.`);
   const earlier = p.shifts
     .map((s, i) => ({ s, i }))
@@ -47,7 +47,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     const who = p.people[s.person];
     return counts[i] && (who?.skill[j.group] ?? 0) >= (p.skillNeeded[j.group] ?? 0);
   });
-  if (here && here.day <= j.release) because.push('It stands on the first day on which it can be done.');
+  if (here && here.day <= j.release) because.push('This is the first day it can be done.');
   else if (usable.length === 0) {
     const next = p.shifts.filter((s) => s.site === j.site).sort((a, b) => a.day - b.day)[0];
     because.push(
@@ -55,7 +55,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
         ? `Nobody is at ${names.site(j.site)} earlier, from ${names.day(j.release)} on.`
         : next
           ? `Nobody is at ${names.site(j.site)} in the days when it could be done.`
-          : `Nobody is planned to be at ${names.site(j.site)}.`,
+          : `Nobody is on the rota at ${names.site(j.site)}.`,
     );
     wouldHelp.push(
       `A shift at ${names.site(j.site)} ${j.latest === null ? `from ${names.day(j.release)} on` : `between ${names.day(j.release)} and ${names.day(j.latest)}`}.`,
@@ -88,10 +88,10 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     const arrival = p.stock[j.sku]?.arrivals.find((a) => a.day === packFrom);
     because.push(
       packFrom >= p.days
-        ? `${names.sku(j.sku)}: every one on the shelf and under way is spoken for.`
+        ? `${names.sku(j.sku)}: all stock, and all on order, is reserved.`
         : arrival
           ? `${names.sku(j.sku)} arrives ${names.day(packFrom)}.`
-          : `${names.sku(j.sku)} is spoken for until ${names.day(packFrom)}.`,
+          : `${names.sku(j.sku)} is reserved for other jobs until ${names.day(packFrom)}.`,
     );
     wouldHelp.push(`One ${names.sku(j.sku)} more before ${names.day(Math.max(0, Math.min(packFrom, p.days - 1)))}.`);
   }
@@ -112,13 +112,13 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     if (free)
       because.push(
         here && here.day <= j.due
-          ? 'Where it stands it is in time; earlier would only take the place of others or cost a set-up.'
-          : `There would be room ${names.day(free.s.day)} with ${names.person(free.s.person)}; the plan keeps it for visits or for work that weighs more.`,
+          ? 'It is on time where it is. Moving it earlier would push others back or need another set-up.'
+          : `${names.person(free.s.person)} has time on ${names.day(free.s.day)}; the plan keeps it for follow-ups or more urgent work.`,
       );
   }
   return {
     stands: here
-      ? `${names.day(here.day)} at ${names.site(here.site)} with ${names.person(here.person)}${here.day > j.due ? `, ${here.day - j.due} ${here.day - j.due === 1 ? 'day' : 'days'} late` : ', in time'}`
+      ? `${names.day(here.day)} at ${names.site(here.site)} with ${names.person(here.person)}${here.day > j.due ? `, ${here.day - j.due} ${here.day - j.due === 1 ? 'day' : 'days'} late` : ', on time'}`
       : 'not planned',
     because: because.length > 0 ? because : ['Nothing earlier is open at its place.'],
     wouldHelp,

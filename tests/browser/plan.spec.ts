@@ -206,7 +206,7 @@ test('sessions are split and merged, what-ifs stand side by side, a month at a g
   await openPlan(page);
   await page.getByRole('button', { name: 'Session of Ida Marr, Wed 25 Nov, Ness School' }).click();
   const session = page.getByRole('region', { name: /Ida Marr at Ness School/ });
-  await expect(session).toContainText(/of 150 minutes.*It is done in time in \d+ cases of 10/);
+  await expect(session).toContainText(/of 150 minutes.*About a \d+ in 10 chance of finishing in time/);
   expect(await axe(page)).toEqual([]);
   await expect(row(page, 'Ida Marr').locator('td').nth(1).locator('button.tag').first()).toBeVisible();
   const was = await row(page, 'Ida Marr').locator('td').nth(1).locator('button.tag').count();
@@ -242,12 +242,12 @@ test('sessions are split and merged, what-ifs stand side by side, a month at a g
   await side.getByRole('button', { name: 'Plan A' }).click();
   await expect(page.getByRole('button', { name: 'Publish' })).toBeEnabled();
 
-  await page.getByText('What weighs how much').click();
+  await page.getByText('What matters most').click();
   await page.getByLabel('Setting up for another kind of work').fill('5');
   await page.getByRole('button', { name: 'Keep for the programme' }).click();
   await expect(page.getByRole('alert')).toContainText('Kept.');
   await page.reload();
-  await page.getByText('What weighs how much').click();
+  await page.getByText('What matters most').click();
   await expect(page.getByLabel('Setting up for another kind of work')).toHaveValue('5');
 });
 
@@ -324,7 +324,9 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
   await page.getByLabel('It comes on another day, the supplier says').fill('2026-12-28');
   await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Save this day' }).click()]);
   await openPlan(page);
-  await expect(page.getByRole('region', { name: 'Mended' })).toContainText(/are used by .*, \d+ are there by then\./);
+  await expect(page.getByRole('region', { name: 'Mended' })).toContainText(
+    /\d+ needed by .*, only \d+ in stock by then\./,
+  );
   await expect(moved.getByRole('listitem').filter({ hasText: 'SK-0179' })).toContainText('not planned');
 });
 
@@ -386,10 +388,10 @@ test('what was not finished comes back; the server proposes a plan at the press 
 }) => {
   await actAs(page, 'Runa Fell');
   await openPlan(page);
-  await page.getByRole('button', { name: 'Let it plan now' }).click();
-  const night = page.getByRole('region', { name: /^The server proposes a/ });
+  await page.getByRole('button', { name: 'Work one out now' }).click();
+  const night = page.getByRole('region', { name: /^(A better plan is ready|Another plan)/ });
   await expect(night).toBeVisible({ timeout: 240_000 });
-  await night.getByRole('button', { name: 'Look at it' }).click();
+  await night.getByRole('button', { name: 'Open it' }).click();
   await publish(page);
   await expect(page.getByRole('region', { name: 'Published', exact: true })).toBeVisible();
   // A day on, nothing of the day before was done.

@@ -131,7 +131,7 @@ export function Learning({ input, hand }: { input: PlanInput; hand: PlanInHand }
                 {what}
                 {s.how === 'watch' ? ' with' : ','} <span className="tag">{input.jobs[s.job]?.tag}</span>{' '}
                 {input.groups[job.group]}, {names.day(shift.day)}: {says(job.due - shift.day, 'day', 'days')} before it
-                is due, so nothing hangs on it.
+                is due, so there is no rush.
               </span>
               <button
                 type="button"
@@ -168,7 +168,7 @@ const POINTS_OF = [
   ['changes', 'changes'],
 ] as const;
 
-/** What weighs how much, in the order in which it counts; a day late of an ordinary job is one point. */
+/** What matters most, in the order in which it counts; a day late of an ordinary job is one point. */
 export function Weights({ hand }: { hand: PlanInHand }) {
   const [draft, setDraft] = useState<Record<string, string>>(() =>
     Object.fromEntries(WEIGHT_WORDS.map(({ key }) => [key, String(hand.weights[key])])),
@@ -177,7 +177,7 @@ export function Weights({ hand }: { hand: PlanInHand }) {
   const wrong = WEIGHT_WORDS.find(({ key }) => draft[key] === '' || !(numbers[key] >= (key === 'wall' ? 1 : 0)));
   return (
     <details className="card-paper px-4 py-2">
-      <summary className="link w-fit">What weighs how much</summary>
+      <summary className="link w-fit">What matters most</summary>
       <p className="muted text-sm mt-1">In points; a day late of an ordinary job is 1, of a broken one 3.</p>
       <p className="text-sm mt-1" data-points={Math.round(hand.cost.total)}>
         This plan: {says(Math.round(hand.cost.total), 'point', 'points')}
@@ -231,9 +231,9 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
   if (!shown)
     return (
       <p className="muted text-sm">
-        The server plans anew every night between 2 and 5 and proposes what is better.{' '}
+        A new plan is worked out every night and offered here if it is better.{' '}
         <button type="button" className="link" onClick={() => void ask()} disabled={asking}>
-          {asking ? 'It is planning…' : 'Let it plan now'}
+          {asking ? 'Working…' : 'Work one out now'}
         </button>
         {told && (
           <span role="alert" className="text-error block">
@@ -250,7 +250,7 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
   return (
     <section className="card-paper border-primary px-4 py-2" aria-labelledby="night">
       <h2 id="night" className="font-bold">
-        {saved > 0 ? 'The server proposes a better plan' : 'The server proposes a plan as good as this one'}
+        {saved > 0 ? 'A better plan is ready' : 'Another plan, as good as this one, is ready'}
       </h2>
       <p className="muted text-sm">
         Made {sayDay(shown.onDay, input.first)}
@@ -276,7 +276,7 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
             setShown(null);
           }}
         >
-          Look at it
+          Open it
         </button>
         <button
           type="button"
@@ -286,7 +286,7 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
             setShown(null);
           }}
         >
-          Put it aside
+          Dismiss
         </button>
       </div>
     </section>

@@ -74,14 +74,14 @@ export function JobPanel({
       <p className="muted mt-1">
         About {takes} min
         {about.range.high - about.range.low > 1 &&
-          `, in eight cases of ten ${Math.round(about.range.low)} to ${Math.round(about.range.high)}`}
+          `, usually ${Math.round(about.range.low)} to ${Math.round(about.range.high)}`}
         .
       </p>
       {learner !== undefined && (
         <p className="mt-1">
-          {names.person(learner)} stands beside to learn.{' '}
+          {names.person(learner)} is learning alongside.{' '}
           <button type="button" className="link" onClick={() => hand.setLearner(job, null)}>
-            not this time
+            Not this time
           </button>
         </p>
       )}
@@ -90,10 +90,10 @@ export function JobPanel({
           {locked.has(job) ? 'Unlock' : 'Lock here'}
         </button>
         <button type="button" className="btn btn-sm" onClick={() => move([job], -1)}>
-          Take out
+          Remove from plan
         </button>
       </div>
-      <h3 className="muted text-sm">Could go to</h3>
+      <h3 className="muted text-sm">Other sessions with room</h3>
       <ul>
         {fits.map((c, n) => (
           <li key={c.shift}>
@@ -102,11 +102,11 @@ export function JobPanel({
             </button>
           </li>
         ))}
-        {fits.length === 0 && <li className="muted">nowhere else</li>}
+        {fits.length === 0 && <li className="muted">No other session has room.</li>}
       </ul>
       {choices.some((c) => c.broken) && (
         <details className="mt-1">
-          <summary className="link text-sm w-fit">Why not elsewhere</summary>
+          <summary className="link text-sm w-fit">Why not other sessions</summary>
           <ul className="text-sm">
             {choices
               .filter((c) => c.broken)

@@ -155,7 +155,7 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
             </a>
           ) : (
             <a className="link" href="/plan/people">
-              say who is where
+              change the rota
             </a>
           )}
           .
@@ -221,7 +221,7 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
         <Legend />
         <span className="muted text-sm">
           Drag a job (by touch: hold it first), or choose it and press a number; <kbd className="kbd-key">l</kbd> locks,{' '}
-          <kbd className="kbd-key">x</kbd> takes it out. Choose a session to split or merge it.
+          <kbd className="kbd-key">x</kbd> removes it from the plan. Choose a session to split or merge it.
         </span>
       </div>
       <Dragging input={input} hand={hand} several={chosen.size > 1 ? chosen : NOTHING}>

@@ -66,12 +66,11 @@ export function SessionPanel({
         <p>Away that day.</p>
       ) : (
         <p>
-          {used[shift]} of {s.minutes} minutes, {fixed} of them to set up for {says(groups.length, 'kind', 'kinds')} of
-          work.
-          {there.length > 0 && ` It is done in time in ${Math.round(chance * 10)} cases of 10.`}
+          {used[shift]} of {s.minutes} minutes, including {fixed} for setting up.
+          {there.length > 0 && ` About a ${Math.round(chance * 10)} in 10 chance of finishing in time.`}
         </p>
       )}
-      {(s.travelMinutes ?? 0) > 0 && <p className="muted">On the way: {s.travelMinutes} minutes.</p>}
+      {(s.travelMinutes ?? 0) > 0 && <p className="muted">Travel: {s.travelMinutes} minutes.</p>}
       <ul className="mt-1">
         {groups.map((g) => (
           <li key={g}>
@@ -104,7 +103,7 @@ export function SessionPanel({
               {there.every((i) => locked.has(i)) ? 'Unlock all' : 'Lock all'}
             </button>
           </div>
-          <h3 className="font-semibold">Split or merge</h3>
+          <h3 className="font-semibold">Move jobs</h3>
           <label className="flex items-center gap-2">
             <span className="muted">Move</span>
             <select
@@ -128,11 +127,11 @@ export function SessionPanel({
                 {why === null && movable.length > 0 ? (
                   <button type="button" className="link text-left" onClick={() => hand.move(movable, i) && close()}>
                     {names.day(o.day)}, {names.person(o.person)}
-                    {(inShift[i]?.length ?? 0) > 0 ? `, beside ${says(inShift[i]?.length ?? 0, 'job', 'jobs')}` : ''}
+                    {(inShift[i]?.length ?? 0) > 0 ? `, joining ${says(inShift[i]?.length ?? 0, 'job', 'jobs')}` : ''}
                   </button>
                 ) : (
                   <span className="muted text-sm">
-                    {names.day(o.day)}, {names.person(o.person)}: {why ?? 'all of it is locked'}
+                    {names.day(o.day)}, {names.person(o.person)}: {why ?? 'all jobs are locked'}
                   </span>
                 )}
               </li>

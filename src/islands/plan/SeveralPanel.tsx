@@ -80,10 +80,10 @@ export function SeveralPanel({
           {jobs.every((i) => locked.has(i)) ? 'Unlock all' : 'Lock all'}
         </button>
         <button type="button" className="btn btn-sm" onClick={() => move(jobs, -1) && close()}>
-          Take all out
+          Remove all from plan
         </button>
       </div>
-      <h3 className="muted text-sm">Could all go to</h3>
+      <h3 className="muted text-sm">Sessions with room for all</h3>
       {sites.length > 1 && <p>They are at {says(sites.length, 'place', 'places')}: choose those of one.</p>}
       <ul>
         {fits.map((t, n) => (
@@ -93,11 +93,11 @@ export function SeveralPanel({
             </button>
           </li>
         ))}
-        {fits.length === 0 && sites.length === 1 && <li className="muted">nowhere together</li>}
+        {fits.length === 0 && sites.length === 1 && <li className="muted">No session has room for all of them.</li>}
       </ul>
       {targets.some((t) => t.why !== null) && (
         <details className="mt-1">
-          <summary className="link text-sm w-fit">Why not elsewhere</summary>
+          <summary className="link text-sm w-fit">Why not other sessions</summary>
           <ul className="text-sm">
             {targets
               .filter((t) => t.why !== null)

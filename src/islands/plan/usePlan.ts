@@ -188,7 +188,7 @@ export function usePlan(input: PlanInput) {
       };
       if (!(await presence.run('/api/plan/once', hours))) return;
       const who = names.person(given.shifts[s]?.person ?? 0);
-      const text = `${who} stays ${minutes} minutes longer ${names.day(given.shifts[s]?.day ?? 0)}; it stands under Who is where. Find a better plan with it.`;
+      const text = `${who} stays ${minutes} minutes longer ${names.day(given.shifts[s]?.day ?? 0)}; it is in the rota. Find a better plan with it.`;
       tell({ does: 'madeSo', shift: s, minutes, notice: { text, bad: false } });
     },
     [shifts, real, names, given, presence.run],
