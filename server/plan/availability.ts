@@ -1,11 +1,11 @@
 import type { Knex } from 'knex';
 import type { Once, Swap, Weekly } from '../../contract/plan';
-import { addDays, daysBetween, type LocalDate, weekdayOf } from '../../core/dates';
+import { addDays, daysBetween, type LocalDate, sayWeekday, weekdayOf } from '../../core/dates';
 import { clockOf, minuteOf } from '../../core/planning/shifts';
 import { type Acting, change, insertId, requireOwn } from '../db/change';
 import { insertAll } from '../db/insertAll';
 import { requireSeen } from '../db/seen';
-import { notFound, refused } from '../errors';
+import { conflict, notFound, refused } from '../errors';
 import { holidaysAhead } from './holidays';
 
 /** When somebody works where, week after week. */
@@ -96,8 +96,23 @@ export async function setAway(db: Knex, acting: Acting, p: AwayDays): Promise<{ 
     await requireOwn(trx, acting, 'availability.away', p.personId);
     if (!(await trx('person').where({ id: p.personId }).first())) throw notFound('This person');
     const to = p.to ?? p.on;
-    await trx('availability_exception').where({ person_id: p.personId }).whereBetween('on_day', [p.on, to]).del();
     const part = { from_time: p.fromTime ?? '', to_time: p.toTime ?? '' };
+    const there = () =>
+      trx('availability_exception').where({ person_id: p.personId }).whereBetween('on_day', [p.on, to]);
+    // What somebody else has said of a day is not written over by who has not seen it.
+    const other =
+      p.why === ''
+        ? undefined
+        : await there()
+            .whereNot({ why: p.why, ...part })
+            .orderBy('on_day')
+            .first();
+    if (other)
+      throw conflict(
+        `Away then already: ${other.why}, ${sayWeekday(other.on_day)}${other.from_time && `, ${other.from_time} to ${other.to_time}`}. Take that back first, or leave the day out.`,
+        { was: other.why },
+      );
+    await there().del();
     const days = p.why === '' ? 0 : daysBetween(p.on, to) + 1;
     await insertAll(
       trx,

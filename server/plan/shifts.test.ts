@@ -110,7 +110,16 @@ it('somebody is away for days or for a part of one, works on one day only, and s
   // Half a day, then all of three days; the spans are told as such, and one word takes each back.
   await setAway(db, acting(), { personId: 1, on: TUESDAY, fromTime: '10:00', toTime: '11:00', why: 'dentist' });
   expect((await said()).sort()).toEqual(['1 10 1 09:00 60', '1 10 1 11:00 60', '1 12 1 09:00 180', '2 10 2 09:00 180']);
-  await setAway(db, acting(), { personId: 1, on: TUESDAY, to: THURSDAY, why: 'ill' });
+  // What somebody has said of a day is not written over by another who has not seen it.
+  const ill = { personId: 1, on: TUESDAY, to: THURSDAY, why: 'ill' };
+  await expect(setAway(db, acting(), ill)).rejects.toMatchObject({
+    status: 409,
+    detail: expect.stringContaining('Away then already: dentist'),
+  });
+  await setAway(db, acting(), { personId: 1, on: TUESDAY, why: '' });
+  await setAway(db, acting(), ill);
+  // The same once more changes nothing.
+  await setAway(db, acting(), ill);
   expect(await loadAway(db, TUESDAY)).toMatchObject([{ from: TUESDAY, to: THURSDAY, why: 'ill', fromTime: '' }]);
   expect(await said()).toEqual(['2 10 2 09:00 180']);
   await setAway(db, acting(), { personId: 1, on: TUESDAY, to: THURSDAY, why: '' });
