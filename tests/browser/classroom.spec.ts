@@ -245,7 +245,8 @@ test('who did what is read by a coordinator, the chain holds, a name is erased, 
     await restore(join(folder, newest), fresh, Date.now());
   });
   try {
-    const there = await (await browser.newContext({ baseURL: other.url })).newPage();
+    const stranger = { cookies: [], origins: [] };
+    const there = await (await browser.newContext({ baseURL: other.url, storageState: stranger })).newPage();
     await there.goto('/');
     await expect(there).toHaveURL(/\/sign-in/);
     await actAs(there, 'Runa Fell');
