@@ -605,6 +605,7 @@ async function addPastPlans(w: World): Promise<void> {
           minutes: d.minutes ?? 30,
           locked: false,
           learner_id: null,
+          supervisor_id: null,
         })),
         80,
       );

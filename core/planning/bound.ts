@@ -6,12 +6,14 @@ import {
   countingShifts,
   type Plan,
   type PlanProblem,
-  sessionMinutes,
   setUpOf,
   setUpsFor,
   skusOf,
+  standingMinutes,
+  standsBy,
   travelCost,
   unplannedCost,
+  usedMinutes,
   visitDaysOf,
 } from './model';
 
@@ -56,6 +58,7 @@ export interface Beside {
  * nobody has time for. Room for visits is counted without rounding down and fairness, which is never below nothing, not
  * at all, so its optimum is below every plan.
  *
+ * @param standing who stands by, of the whole rota
  * @param beside what other jobs, which are not part of it, bring along
  */
 function programOf(
@@ -64,6 +67,7 @@ function programOf(
   candidates: readonly (readonly number[])[],
   counts: readonly boolean[],
   rows: readonly StockRow[],
+  standing: Int32Array,
   beside?: Beside,
 ): Program {
   const lp = new LinearProgram();
@@ -104,6 +108,8 @@ function programOf(
       const column = lp.column(cost, 0, 1, true);
       terms.push([column, 1]);
       push(minutes, s, [column, job.minutes[shift.person] ?? 0]);
+      const by = standing[s * p.skillNeeded.length + job.group] as number;
+      if (by >= 0) push(minutes, by, [column, standingMinutes(p, job.minutes[shift.person] ?? 0)]);
       const key = `${s}/${job.group}`;
       const there = beside?.setUps.get(key) ?? 0;
       const space = shift.benchSpace ?? p.jobs.length + there;
@@ -206,7 +212,7 @@ export function replanSome(
 ): Plan | null {
   const open = new Set(which);
   const { counts } = options;
-  const inShift: number[][] = p.shifts.map(() => []);
+  const standing = standsBy(p);
   const used = p.stock.map(() => new Array<number>(p.days).fill(0));
   const setUps = new Map<string, number>();
   const visited = new Set<number>();
@@ -216,7 +222,6 @@ export function replanSome(
     const at = plan[i] as number;
     const shift = p.shifts[at];
     if (open.has(i) || !shift) return;
-    inShift[at]?.push(i);
     setUps.set(`${at}/${job.group}`, (setUps.get(`${at}/${job.group}`) ?? 0) + 1);
     visited.add(at);
     for (const day of visitDays(job.site, shift.day, job.visits ?? p.retuneLags)) {
@@ -226,7 +231,11 @@ export function replanSome(
     for (const sku of skusOf(job))
       for (let d = shift.day; d < p.days; d++) (used[sku] as number[])[d] = ((used[sku] as number[])[d] as number) + 1;
   });
-  const shifts = p.shifts.map((s, i) => ({ ...s, minutes: s.minutes - sessionMinutes(p, i, inShift[i] as number[]) }));
+  const taken = usedMinutes(
+    p,
+    plan.map((s, i) => (open.has(i) ? -1 : s)),
+  );
+  const shifts = p.shifts.map((s, i) => ({ ...s, minutes: s.minutes - (taken[i] as number) }));
   const stock = p.stock.map((_, sku) => {
     // What is left to the end of all days from each on.
     const left = availableByDay(p, sku).map((n, d) => n - ((used[sku] as number[])[d] as number));
@@ -247,11 +256,14 @@ export function replanSome(
       const there = setUps.get(`${s}/${job.group}`) ?? 0;
       const again = setUpsFor(there + 1, shift.benchSpace) - setUpsFor(there, shift.benchSpace);
       const setUp = again * setUpOf(p, job.group).minutes;
-      return (job.minutes[shift.person] ?? 0) + setUp <= shift.minutes;
+      const own = job.minutes[shift.person] ?? 0;
+      const by = standing[s * p.skillNeeded.length + job.group] as number;
+      if (by >= 0 && standingMinutes(p, own) > (shifts[by]?.minutes ?? 0)) return false;
+      return own + setUp <= shift.minutes;
     });
   });
   const sites = new Set(part.jobs.map((j) => j.site));
-  const program = programOf(part, sites, candidates, counts, stockRows(part), {
+  const program = programOf(part, sites, candidates, counts, stockRows(part), standing, {
     setUps,
     visited,
     wanted,
@@ -283,7 +295,7 @@ export function exactPlan(
   const candidates = candidateShifts(p, counts);
   if (candidates.reduce((sum, c) => sum + c.length, 0) > MOST_EXACT_COLUMNS) return null;
   const all = new Set(Array.from({ length: p.sites }, (_, s) => s));
-  const whole = programOf(p, all, candidates, counts, stockRows(p));
+  const whole = programOf(p, all, candidates, counts, stockRows(p), standsBy(p));
   const start = pointOf(whole, options.start);
   const found = whole.lp.solve(highs, { seconds: options.seconds, gap: 1e-4, start });
   if (!found) return null;

@@ -26,6 +26,8 @@ export function brokenRules(
   const day = names.day ?? ((n: number) => `day ${n}`);
   const say = (rule: BrokenRule['rule'], jobs: number[], says: string) => broken.push({ rule, jobs, says });
   const inShift = new Map<number, number[]>();
+  /** Jobs of others that somebody stands by for, by the shift they stand by in. */
+  const stoodBy = new Map<number, number[]>();
   p.jobs.forEach((j, i) => {
     const at = plan[i] ?? -1;
     if (j.locked && j.published !== undefined && j.published !== null && at !== j.published)
@@ -44,12 +46,12 @@ export function brokenRules(
     const who = p.people[shift.person];
     const needed = p.skillNeeded[j.group] ?? 0;
     const level = who?.skill[j.group] ?? 0;
-    const beside = () =>
-      p.shifts.some((o) => overlap(o, shift) && o.person !== shift.person && p.people[o.person]?.teaches?.[j.group]);
     if (level < needed) {
       const learns = p.underSupervision && level > 0 && level === needed - 1;
+      const by = learns ? firstTeacher(p, shift, j.group) : -1;
+      if (by >= 0) stoodBy.set(by, [...(stoodBy.get(by) ?? []), i]);
       if (!learns) say('skill', [i], `${person(shift.person)} is not signed off for ${job(i)}.`);
-      else if (!beside())
+      else if (by < 0)
         say(
           'supervision',
           [i],
@@ -69,11 +71,15 @@ export function brokenRules(
         );
     }
   });
-  for (const [at, jobs] of inShift) {
+  for (const at of new Set([...inShift.keys(), ...stoodBy.keys()])) {
     const shift = p.shifts[at];
     if (!shift) continue;
+    const jobs = inShift.get(at) ?? [];
+    const watched = stoodBy.get(at) ?? [];
+    const given = watched.reduce((sum, i) => sum + givenFor(p, i, plan), 0);
     const groups = new Set(jobs.map((i) => p.jobs[i]?.group));
     const minutes =
+      given +
       jobs.reduce((sum, i) => sum + (p.jobs[i]?.minutes[shift.person] ?? 0), 0) +
       [...groups].reduce<number>((sum, g) => {
         const together = jobs.filter((i) => p.jobs[i]?.group === g).length;
@@ -83,8 +89,8 @@ export function brokenRules(
     if (minutes > shift.minutes)
       say(
         'minutes',
-        jobs,
-        `${person(shift.person)} has ${shift.minutes} minutes at ${site(shift.site)} on ${day(shift.day)}; this takes ${minutes}.`,
+        [...jobs, ...watched],
+        `${person(shift.person)} has ${shift.minutes} minutes at ${site(shift.site)} on ${day(shift.day)}; this takes ${minutes}${given > 0 ? `, ${given} of them supervising` : ''}.`,
       );
   }
   p.stock.forEach((stock, s) => {
@@ -115,8 +121,16 @@ export function brokenByMove(
   const own = p.jobs[job];
   if (!own) return [];
   const packs = new Set([own.sku, ...(own.pools ?? [])].filter((s) => s >= 0));
+  // Whose minutes it takes: those of the shift, and of whoever stands by.
+  const taken = new Set([to, stoodByIn(p, own, to)].filter((s) => s >= 0));
   const about = p.jobs.flatMap((j, i) =>
-    i !== job && (plan[i] === to || packs.has(j.sku) || j.pools?.some((s) => packs.has(s))) ? [i] : [],
+    i !== job &&
+    (taken.has(plan[i] ?? -1) ||
+      taken.has(stoodByIn(p, j, plan[i] ?? -1)) ||
+      packs.has(j.sku) ||
+      j.pools?.some((s) => packs.has(s)))
+      ? [i]
+      : [],
   );
   about.push(job);
   const jobs = about.map((i) => ({ ...(p.jobs[i] as PlanProblem['jobs'][number]), locked: false }));
@@ -140,6 +154,27 @@ export function brokenByMove(
   return rules(to)
     .filter((b) => !before.has(b.says))
     .map((b) => ({ ...b, jobs: b.jobs.map((n) => about[n] as number) }));
+}
+
+/** The first shift beside another whose person, no helper, teaches a group; -1 where nobody does. */
+const firstTeacher = (p: PlanProblem, shift: PlanProblem['shifts'][number], group: number): number =>
+  p.shifts.findIndex((o) => {
+    const who = p.people[o.person];
+    return o.person !== shift.person && who?.teaches?.[group] && !who.helper && overlap(o, shift);
+  });
+
+/** Where somebody stands by for a job in a shift: their shift; -1 where nobody has to, or can. */
+function stoodByIn(p: PlanProblem, job: PlanProblem['jobs'][number], at: number): number {
+  const shift = p.shifts[at];
+  if (!shift || !p.underSupervision) return -1;
+  const level = p.people[shift.person]?.skill[job.group] ?? 0;
+  return level > 0 && level + 1 === p.skillNeeded[job.group] ? firstTeacher(p, shift, job.group) : -1;
+}
+
+/** Minutes that whoever stands by gives for a job where it is planned. */
+function givenFor(p: PlanProblem, i: number, plan: Plan): number {
+  const own = p.jobs[i]?.minutes[p.shifts[plan[i] ?? -1]?.person ?? -1] ?? 0;
+  return Math.ceil(own * (p.supervisionShare ?? 0));
 }
 
 /** Whether two shifts are at one place for some minute of a day; without their times, for all that is known. */
@@ -181,6 +216,8 @@ export function costOf(p: PlanProblem, plan: Plan): PlanCost {
     setUps.set(`${at}/${j.group}`, (setUps.get(`${at}/${j.group}`) ?? 0) + 1);
     visited[at] = true;
     used[at] = (used[at] ?? 0) + (j.minutes[shift.person] ?? 0);
+    const by = stoodByIn(p, j, at);
+    if (by >= 0) used[by] = (used[by] ?? 0) + givenFor(p, i, plan);
     const days = new Set<number>();
     for (const lag of j.visits ?? p.retuneLags) {
       const due = shift.day + lag;

@@ -1,4 +1,12 @@
-import { availableByDay, countingShifts, type Plan, type PlanProblem, sessionMinutes, skusOf } from './model';
+import {
+  availableByDay,
+  countingShifts,
+  type Plan,
+  type PlanProblem,
+  sessionMinutes,
+  skusOf,
+  supervisedJobs,
+} from './model';
 
 /** How the numbers of a problem are called. */
 export interface PlanNames {
@@ -34,6 +42,8 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
   const here = p.shifts[at];
   const counts = countingShifts(p);
   const before = here ? here.day : p.days;
+  const by = p.shifts[supervisedJobs(p, plan).find((x) => x.job === job)?.by ?? -1];
+  const supervisor = by ? `, supervised by ${names.person(by.person)}` : '';
   const because: string[] = [];
   const wouldHelp: string[] = [];
   if (j.release > 0 && j.release <= before)
@@ -118,7 +128,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
   }
   return {
     stands: here
-      ? `${names.day(here.day)} at ${names.site(here.site)} with ${names.person(here.person)}${here.day > j.due ? `, ${here.day - j.due} ${here.day - j.due === 1 ? 'day' : 'days'} late` : ', on time'}`
+      ? `${names.day(here.day)} at ${names.site(here.site)} with ${names.person(here.person)}${supervisor}${here.day > j.due ? `, ${here.day - j.due} ${here.day - j.due === 1 ? 'day' : 'days'} late` : ', on time'}`
       : 'not planned',
     because: because.length > 0 ? because : ['Nothing earlier is open at its place.'],
     wouldHelp,
@@ -134,7 +144,11 @@ export function minutesLeft(p: PlanProblem, plan: Plan, shift: number, job: numb
   const j = p.jobs[job];
   if (!s || !j) return Number.NEGATIVE_INFINITY;
   const there = p.jobs.flatMap((_, i) => (plan[i] === shift && i !== job ? [i] : []));
-  return s.minutes - sessionMinutes(p, shift, [...there, job]);
+  const given = supervisedJobs(p, plan).reduce(
+    (sum, x) => (x.by === shift && x.job !== job ? sum + x.minutes : sum),
+    0,
+  );
+  return s.minutes - given - sessionMinutes(p, shift, [...there, job]);
 }
 
 /** The first day on which one more pack of a job's kind is free to the end, beside what others use. */

@@ -76,6 +76,8 @@ export interface PlanProblem {
   skillNeeded: readonly number[];
   /** Whether somebody one level short may do a job beside somebody who teaches its group. */
   underSupervision?: boolean;
+  /** Share of such a job's minutes that whoever stands by gives; absent: none. */
+  supervisionShare?: number;
   stock: readonly PlanStock[];
   /** Minutes to set up for a group in a shift, and minutes of one retune visit. */
   setUpMinutes: number;
@@ -129,7 +131,7 @@ export function setUpOf(p: PlanProblem, group: number): { minutes: number; point
 export const setUpsFor = (jobs: number, benchSpace: number | undefined): number =>
   benchSpace === undefined ? Math.min(jobs, 1) : Math.ceil(jobs / benchSpace);
 
-/** Minutes that jobs take in a shift, with what has to be set up for them. */
+/** Minutes that jobs take in a shift, with what has to be set up for them; standing by for others apart. */
 export function sessionMinutes(p: PlanProblem, shift: number, jobs: readonly number[]): number {
   const person = p.shifts[shift]?.person ?? -1;
   const space = p.shifts[shift]?.benchSpace;
@@ -143,6 +145,36 @@ export function sessionMinutes(p: PlanProblem, shift: number, jobs: readonly num
   }
   for (const [g, n] of groups) sum += setUpsFor(n, space) * setUpOf(p, g).minutes;
   return sum;
+}
+
+/** Minutes that whoever stands by gives for a job that takes so many. */
+export const standingMinutes = (p: PlanProblem, minutes: number): number =>
+  Math.ceil((p.supervisionShare ?? 0) * minutes);
+
+/** Minutes in use by shift: its jobs with what is set up for them, and standing by for those who learn. */
+export function usedMinutes(p: PlanProblem, plan: Plan): number[] {
+  const inShift: number[][] = p.shifts.map(() => []);
+  plan.forEach((s, i) => {
+    inShift[s]?.push(i);
+  });
+  const used = inShift.map((there, s) => sessionMinutes(p, s, there));
+  for (const { by, minutes } of supervisedJobs(p, plan)) used[by] = (used[by] as number) + minutes;
+  return used;
+}
+
+/** Jobs of a plan that are done under supervision, the shift of whoever stands by, and the minutes they give. */
+export function supervisedJobs(
+  p: PlanProblem,
+  plan: Plan,
+  standing: Int32Array = standsBy(p),
+): { job: number; by: number; minutes: number }[] {
+  const groups = p.skillNeeded.length;
+  return p.jobs.flatMap((j, job) => {
+    const s = plan[job] ?? -1;
+    const by = standing[s * groups + j.group] ?? ALONE;
+    if (s < 0 || by < 0) return [];
+    return [{ job, by, minutes: standingMinutes(p, j.minutes[p.shifts[s]?.person ?? -1] ?? 0) }];
+  });
 }
 
 /** Points for going to a shift's place. */
@@ -178,37 +210,58 @@ export function candidateShifts(p: PlanProblem, counts: readonly boolean[] = cou
   p.shifts.forEach((s, i) => {
     if (counts[i]) bySite[s.site]?.push(i);
   });
-  const levels = shiftLevels(p);
+  const standing = standsBy(p);
+  const groups = p.skillNeeded.length;
   return p.jobs.map((job) => {
     const away = job.away?.length ? new Set(job.away) : null;
-    const needed = p.skillNeeded[job.group] ?? 0;
     const setUp = setUpOf(p, job.group).minutes;
     return (bySite[job.site] ?? []).filter((i) => {
       const s = p.shifts[i] as PlanShift;
       if (s.day < job.release || (job.latest !== null && s.day > job.latest) || away?.has(s.day)) return false;
-      if ((levels[i]?.[job.group] ?? 0) < needed) return false;
-      return (job.minutes[s.person] as number) + setUp <= s.minutes;
+      const by = standing[i * groups + job.group] as number;
+      const minutes = job.minutes[s.person] as number;
+      if (by === NOBODY || minutes + setUp > s.minutes) return false;
+      return by === ALONE || standingMinutes(p, minutes) <= (p.shifts[by] as PlanShift).minutes;
     });
   });
 }
 
-/** What each shift's person may do of each group there: one level more beside somebody who teaches it. */
-function shiftLevels(p: PlanProblem): (readonly number[])[] {
-  if (!p.underSupervision) return p.shifts.map((s) => p.people[s.person]?.skill ?? []);
-  const taught = new Map<string, PlanShift[]>();
-  for (const s of p.shifts) {
-    if (s.minutes <= 0 || !p.people[s.person]?.teaches?.includes(true)) continue;
-    const key = `${s.day}/${s.site}`;
-    const list = taught.get(key);
-    if (list) list.push(s);
-    else taught.set(key, [s]);
-  }
-  return p.shifts.map((s) => {
-    const beside = taught.get(`${s.day}/${s.site}`)?.filter((o) => o.person !== s.person && areBeside(o, s)) ?? [];
-    return (p.people[s.person]?.skill ?? []).map((level, g) =>
-      level > 0 && beside.some((o) => p.people[o.person]?.teaches?.[g]) ? level + 1 : level,
-    );
+/** Of `standsBy`: nobody is needed there; nobody can. */
+export const ALONE = -1;
+export const NOBODY = -2;
+
+/**
+ * Who stands by, by shift and group (`shift × groups + group`): the place of the shift of whoever does, `ALONE` where
+ * the shift's own person needs nobody, `NOBODY` where they may not do the group there. Of several who could it is the
+ * first in the list, whatever else is planned, so that who stands by hangs on the rota alone.
+ */
+export function standsBy(p: PlanProblem): Int32Array {
+  const groups = p.skillNeeded.length;
+  const standing = new Int32Array(p.shifts.length * groups).fill(NOBODY);
+  const teaching = new Map<number, number[]>();
+  if (p.underSupervision)
+    p.shifts.forEach((s, i) => {
+      const who = p.people[s.person];
+      if (s.minutes <= 0 || who?.helper || !who?.teaches?.includes(true)) return;
+      const cell = s.site * p.days + s.day;
+      const list = teaching.get(cell);
+      if (list) list.push(i);
+      else teaching.set(cell, [i]);
+    });
+  p.shifts.forEach((s, i) => {
+    const beside = (teaching.get(s.site * p.days + s.day) ?? []).filter((o) => {
+      const other = p.shifts[o] as PlanShift;
+      return other.person !== s.person && areBeside(other, s);
+    });
+    for (let g = 0; g < groups; g++) {
+      const [level, needed] = [p.people[s.person]?.skill[g] ?? 0, p.skillNeeded[g] as number];
+      if (level >= needed) standing[i * groups + g] = ALONE;
+      else if (level > 0 && level === needed - 1)
+        standing[i * groups + g] =
+          beside.find((o) => p.people[(p.shifts[o] as PlanShift).person]?.teaches?.[g]) ?? NOBODY;
+    }
   });
+  return standing;
 }
 
 /** Days on which the visits after a job done on a day fall: where somebody is there, within the grace that there is. */

@@ -47,6 +47,7 @@ const problems = (jobs: number, shifts: number): fc.Arbitrary<PlanProblem> =>
       stock: fc.tuple(fc.nat(2), fc.nat(2), fc.nat(9)),
       skill: fc.array(fc.integer({ min: 0, max: 2 }), { minLength: 9, maxLength: 9 }),
       underSupervision: fc.boolean(),
+      supervisionShare: fc.constantFrom(undefined, 0.25, 1),
       retuneGrace: fc.nat(2),
       weights: fc.record({ travel: fc.nat(3), fairness: fc.constantFrom(0, 0.5, 2) }),
       setUpByGroup: fc.constantFrom(undefined, [10, 0, 5]),
@@ -252,6 +253,17 @@ describe('the checker', () => {
     const pair = [0, 1].map((k) => ({ helper: false, supervisor: true, skill: [1 + k], teaches: [k === 1] }));
     const beside = [0, 1].map((k) => ({ id: k, person: k, day: 4, site: 0, minutes: 60 }));
     expect(rules(base([job()], { ...learning, people: pair, shifts: beside }), 0)).toEqual([]);
+    // Whoever stands by gives their minutes: 60 are there, 30 their own work takes.
+    const share = (supervisionShare: number) =>
+      base([job({ minutes: [60, 20] }), job()], {
+        ...learning,
+        people: pair,
+        supervisionShare,
+        setUpMinutes: 0,
+        shifts: beside,
+      });
+    expect(rules(share(0.5), 0, 1)).toEqual([]);
+    expect(rules(share(0.51), 0, 1)).toEqual(['minutes']);
     // A pack that comes later serves a job that is done later.
     const later = base([job({ sku: 0 }), job({ sku: 0 })], {
       stock: [{ initial: 1, arrivals: [{ day: 6, packs: 1 }] }],

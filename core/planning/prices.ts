@@ -7,6 +7,8 @@ import {
   type PlanProblem,
   setUpOf,
   skusOf,
+  standingMinutes,
+  standsBy,
   travelCost,
   unplannedCost,
   visitDaysOf,
@@ -121,6 +123,7 @@ class Prices {
     this.minuteCost = costs;
     this.tangent = tangent;
     const visitDays = visitDaysOf(p, this.counts);
+    const standing = standsBy(p);
     this.skus = p.jobs.map((j) => skusOf(j));
     this.left = new Float64Array(n);
     this.open = new Uint8Array(n);
@@ -145,7 +148,11 @@ class Prices {
           known.set(key, visits);
         }
         const late = job.weight * Math.max(0, shift.day - job.due);
-        const own = late + moved(i, s) + (costs[shift.person] as number) * minutes;
+        // Whoever stands by works too, as fairness counts; that their session has so much less room is left out, which
+        // only makes the bound lower.
+        const by = p.shifts[standing[s * p.skillNeeded.length + job.group] ?? -1];
+        const given = by ? (costs[by.person] as number) * standingMinutes(p, minutes) : 0;
+        const own = late + moved(i, s) + (costs[shift.person] as number) * minutes + given;
         inShift[s]?.push({ job: i, group: job.group, base: own, minutes, visits, day: shift.day });
         this.open[i] = 1;
       }
@@ -384,12 +391,15 @@ function fairnessAt(p: PlanProblem, plan: Plan, counts: readonly boolean[]): { c
   const hadAll = had.reduce((a, b) => a + b, 0);
   if (weight === 0 || hadAll === 0) return { costs, tangent: 0 };
   const worked = [...before];
+  const standing = standsBy(p);
   const groups = new Map<string, number>();
   p.jobs.forEach((job, i) => {
     const s = plan[i] as number;
     const shift = p.shifts[s];
     if (!shift) return;
     worked[shift.person] = (worked[shift.person] as number) + (job.minutes[shift.person] ?? 0);
+    const by = p.shifts[standing[s * p.skillNeeded.length + job.group] ?? -1];
+    if (by) worked[by.person] = (worked[by.person] as number) + standingMinutes(p, job.minutes[shift.person] ?? 0);
     groups.set(`${s}/${job.group}`, (groups.get(`${s}/${job.group}`) ?? 0) + 1);
   });
   for (const [key, n] of groups) {

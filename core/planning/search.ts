@@ -24,12 +24,18 @@ const EPOCH = 512;
 const MOST_OUT = 2;
 /** Share of draws that look for a shift in which the group of a job is set up already. */
 const TOGETHER = 0.4;
-/** Share of moves that take a whole group elsewhere. */
+/** Shares of the kinds of move; the rest put one job in and others out. */
+const RELOCATIONS = 0.3;
+const EXCHANGES = 0.3;
+const CHAINS = 0.1;
 const GROUPS = 0.1;
+/** Jobs of a chain at most, and shifts tried for each. */
+const CHAIN = 5;
+const CHAIN_TRIES = 3;
 
 /**
- * Improves a plan by simulated annealing (Kirkpatrick, Gelatt and Vecchi, Science 220, 1983; from memory) over four kinds of move: a job to another shift, two jobs changing places, a
- * job in and another out to make room, a whole group of a shift elsewhere. The plan at hand is valid at every moment;
+ * Improves a plan by simulated annealing (Kirkpatrick, Gelatt and Vecchi, Science 220, 1983; from memory) over five kinds of move: a job to another shift, two jobs changing places, a
+ * job in and another out to make room, a chain of such, a whole group of a shift elsewhere. The plan at hand is valid at every moment;
  * the best so far is kept. Run it in pieces and stop whenever.
  */
 export class PlanSearch {
@@ -41,6 +47,8 @@ export class PlanSearch {
   private readonly jobSite: Int32Array;
   private done = 0;
   private readonly outs: { job: number; from: number }[] = [];
+  /** What a chain has done: who was taken out of where, or, from below nothing, was put somewhere. */
+  private readonly steps: { job: number; from: number }[] = [];
   private readonly jobs: Int32Array;
   private readonly bySku: Int32Array[];
 
@@ -126,8 +134,9 @@ export class PlanSearch {
       // drawn before the move is tried, so that one that costs more need not be finished.
       const threshold = -temperature * Math.log(this.chance() + 1e-12);
       const job = this.anyJob();
-      if (kind < 0.3) this.relocate(job, threshold);
-      else if (kind < 0.6) this.exchange(job, threshold);
+      if (kind < RELOCATIONS) this.relocate(job, threshold);
+      else if (kind < RELOCATIONS + EXCHANGES) this.exchange(job, threshold);
+      else if (kind < RELOCATIONS + EXCHANGES + CHAINS) this.chain(job, threshold);
       else if (kind < 1 - GROUPS) this.eject(job, threshold);
       else this.moveGroup(job, threshold);
       if (state.total < this.bestCost - 1e-9) {
@@ -217,20 +226,8 @@ export class PlanSearch {
       }
       if (from >= 0) state.put(job, from);
     };
-    const day = state.shiftDay[to] as number;
     for (let n = 0; n < MOST_OUT && !state.fits(job, to); n++) {
-      let out = -1;
-      if (!state.packFree(job, day)) {
-        const same = this.bySku[this.pick(state.packsOf(job))] as Int32Array;
-        for (let tries = 0; tries < 3 && out < 0; tries++) {
-          const k = this.pick(same);
-          if (k !== job && (state.plan[k] as number) >= 0 && state.movable[k]) out = k;
-        }
-      } else {
-        const there = state.jobsIn[to] as number[];
-        if (there.length > 0) out = there[Math.floor(this.chance() * there.length)] as number;
-        if (out >= 0 && !state.movable[out]) out = -1;
-      }
+      const out = this.inTheWay(job, to);
       if (out < 0) {
         back(false);
         return;
@@ -265,6 +262,83 @@ export class PlanSearch {
       }
     }
     if (change > threshold) back(true);
+  }
+
+  /**
+   * A job to another shift, one that is there or has its pack to a third, one from there to a fourth, and so on: an
+   * ejection chain (Glover 1996; from memory). Of all its beginnings the best counts, with the last job left out.
+   */
+  private chain(job: number, threshold: number): void {
+    const { state } = this;
+    const steps = this.steps;
+    steps.length = 0;
+    let change = 0;
+    const takeOut = (k: number) => {
+      steps.push({ job: k, from: state.plan[k] as number });
+      change += state.take(k);
+    };
+    if ((state.plan[job] as number) >= 0) takeOut(job);
+    let [best, bestSteps] = [Number.POSITIVE_INFINITY, 0];
+    let homeless = job;
+    let from = steps[0]?.from ?? -1;
+    while (homeless >= 0 && steps.length < 2 * CHAIN) {
+      let placed = false;
+      let next = -1;
+      for (let tries = 0; tries < CHAIN_TRIES && !placed; tries++) {
+        const to = this.candidate(homeless);
+        // Where it comes from it would only push out who took its place.
+        if (to === from) continue;
+        if (state.fits(homeless, to)) {
+          if (change + state.leastChange(homeless, to) > threshold) continue;
+        } else {
+          const out = this.inTheWay(homeless, to);
+          if (out < 0) continue;
+          const before = change;
+          takeOut(out);
+          // Wherever the one who is out goes, it costs nothing at best.
+          const least = change - state.leftOf(out) + state.leastChange(homeless, to);
+          if (least > threshold || !state.fits(homeless, to)) {
+            const { from: back } = steps.pop() as { job: number; from: number };
+            state.put(out, back);
+            change = before;
+            continue;
+          }
+          next = out;
+        }
+        steps.push({ job: homeless, from: -1 });
+        change += state.put(homeless, to);
+        placed = true;
+      }
+      if (!placed) break;
+      homeless = next;
+      from = next < 0 ? -1 : ((steps.at(-2) as { from: number }).from as number);
+      if (change < best) {
+        best = change;
+        bestSteps = steps.length;
+      }
+    }
+    if (best > threshold) bestSteps = 0;
+    while (steps.length > bestSteps) {
+      const step = steps.pop() as { job: number; from: number };
+      if (step.from < 0) state.take(step.job);
+      else state.put(step.job, step.from);
+    }
+  }
+
+  /** Somebody who keeps a job out of a shift: who has its pack, or who is there; below nothing where none was found. */
+  private inTheWay(job: number, shift: number): number {
+    const { state } = this;
+    if (!state.packFree(job, state.shiftDay[shift] as number)) {
+      const same = this.bySku[this.pick(state.packsOf(job))] as Int32Array;
+      for (let tries = 0; tries < 3; tries++) {
+        const k = this.pick(same);
+        if (k !== job && (state.plan[k] as number) >= 0 && state.movable[k]) return k;
+      }
+      return -1;
+    }
+    const there = state.jobsIn[shift] as number[];
+    const out = there.length > 0 ? (there[Math.floor(this.chance() * there.length)] as number) : -1;
+    return out >= 0 && state.movable[out] ? out : -1;
   }
 
   /** All jobs of one group in a shift to another shift. */

@@ -6,6 +6,8 @@ import {
   type PlanProblem,
   setUpOf,
   skusOf,
+  standingMinutes,
+  standsBy,
   travelCost,
   unplannedCost,
   visitDaysOf,
@@ -48,6 +50,10 @@ export class PlanState {
   /** Cells of the visits after a job, by its kind of visits, its place and the day. */
   private readonly visitCells: Int32Array[];
   private readonly jobVisits: Int32Array;
+  /** Who stands by in a shift for a group, and whether anybody has to. */
+  private readonly standing: Int32Array;
+  /** Minutes that whoever stands by gives, by job and person who does it. */
+  private readonly standingOf: Int32Array;
   /** Minutes and points to set up for each group; points for going to each shift. */
   private readonly benchSpace: Int32Array;
   private readonly setUpMinutes: Int32Array;
@@ -93,6 +99,8 @@ export class PlanState {
     this.jobPublished = Int32Array.from(p.jobs, (j) => j.published ?? -2);
     this.movable = Uint8Array.from(p.jobs, (j) => (j.locked ? 0 : 1));
     this.minutesOf = Int32Array.from(p.jobs.flatMap((j) => p.people.map((_, k) => j.minutes[k] ?? 1_000_000)));
+    this.standing = standsBy(p);
+    this.standingOf = this.minutesOf.map((m) => standingMinutes(p, m));
     this.shiftDay = Int32Array.from(p.shifts, (s) => s.day);
     this.shiftPerson = Int32Array.from(p.shifts, (s) => s.person);
     this.shiftCell = Int32Array.from(p.shifts, (s) => s.site * p.days + s.day);
@@ -170,6 +178,16 @@ export class PlanState {
     return own + (this.full(there, shift) ? (this.setUpMinutes[this.jobGroup[job] as number] as number) : 0);
   }
 
+  /** The shift of whoever stands by while a job is done in one; below nothing where nobody does. */
+  private besideOf(job: number, shift: number): number {
+    return this.standing[shift * this.groups + (this.jobGroup[job] as number)] as number;
+  }
+
+  /** Minutes that whoever stands by gives for a job in a shift. */
+  private givenFor(job: number, shift: number): number {
+    return this.standingOf[job * this.people + (this.shiftPerson[shift] as number)] as number;
+  }
+
   /** Whether one job more of a group means to set up for it, the first time or again. */
   private full(there: number, shift: number): boolean {
     return there % (this.benchSpace[shift] as number) === 0;
@@ -178,6 +196,9 @@ export class PlanState {
   /** Whether a job that is not planned fits into a shift now: minutes and packs. */
   fits(job: number, shift: number): boolean {
     if ((this.used[shift] as number) + this.minutesIn(job, shift) > (this.shiftMinutes[shift] as number)) return false;
+    const by = this.besideOf(job, shift);
+    if (by >= 0 && (this.used[by] as number) + this.givenFor(job, shift) > (this.shiftMinutes[by] as number))
+      return false;
     return this.packFree(job, this.shiftDay[shift] as number);
   }
 
@@ -279,6 +300,8 @@ export class PlanState {
     }
     this.inGroup[g] = (this.inGroup[g] as number) + 1;
     change += this.addMinutes(shift, minutes) + weights.missedRetune * this.addVisits(job, day, 1);
+    const by = this.besideOf(job, shift);
+    if (by >= 0) change += this.addMinutes(by, this.givenFor(job, shift));
     this.addPack(job, day, 1);
     this.plan[job] = shift;
     const list = this.jobsIn[shift] as number[];
@@ -306,6 +329,8 @@ export class PlanState {
       change -= this.setUpPoints[group] as number;
     }
     change += this.addMinutes(shift, -minutes) + weights.missedRetune * this.addVisits(job, day, -1);
+    const by = this.besideOf(job, shift);
+    if (by >= 0) change += this.addMinutes(by, -this.givenFor(job, shift));
     this.addPack(job, day, -1);
     this.plan[job] = -1;
     // The last of the list takes its place.
@@ -344,8 +369,16 @@ export class PlanState {
     if (this.fairness > 0) {
       const by = this.minutesIn(job, shift);
       const who = this.shiftPerson[shift] as number;
-      const own = (by * (2 * (this.worked[who] as number) + by)) / (this.had[who] as number);
-      change += this.fairness * (own - (by * (2 * this.workedAll + by)) / this.hadAll);
+      let own = (by * (2 * (this.worked[who] as number) + by)) / (this.had[who] as number);
+      let all = by;
+      const beside = this.besideOf(job, shift);
+      if (beside >= 0) {
+        const given = this.givenFor(job, shift);
+        const other = this.shiftPerson[beside] as number;
+        own += (given * (2 * (this.worked[other] as number) + given)) / (this.had[other] as number);
+        all += given;
+      }
+      change += this.fairness * (own - (all * (2 * this.workedAll + all)) / this.hadAll);
     }
     return change;
   }

@@ -1,6 +1,6 @@
 import type { PlanKind } from './kinds';
 import { isVisit } from './kinds';
-import { type Plan, type PlanCost, type PlanProblem, sessionMinutes } from './model';
+import { type Plan, type PlanCost, type PlanProblem, usedMinutes } from './model';
 
 /** A concert as a plan has to know it. */
 export interface ConcertOfPlan {
@@ -69,10 +69,6 @@ export function planSummary(
     late.worstDays = Math.max(late.worstDays, day - j.due);
     if (j.due < 0) late.overdue += 1;
   });
-  const inShift: number[][] = p.shifts.map(() => []);
-  plan.forEach((s, i) => {
-    inShift[s]?.push(i);
-  });
   return {
     concerts: concerts.map((c) => {
       const waiting: number[] = [];
@@ -108,7 +104,7 @@ export function planSummary(
     late,
     out,
     minutes: {
-      used: inShift.reduce((sum, there, s) => sum + sessionMinutes(p, s, there), 0),
+      used: usedMinutes(p, plan).reduce((sum, m) => sum + m, 0),
       there: p.shifts.reduce((sum, s) => sum + s.minutes, 0),
     },
   };

@@ -1,4 +1,4 @@
-import { countingShifts, type Plan, type PlanProblem, sessionMinutes, visitDaysOf } from './model';
+import { countingShifts, type Plan, type PlanProblem, usedMinutes, visitDaysOf } from './model';
 
 /** A visit after a job of the plan: in which shift there is time for it; -1 where nobody has any. */
 export interface PlannedVisit {
@@ -14,12 +14,9 @@ export interface PlannedVisit {
 export function plannedVisits(p: PlanProblem, plan: Plan): PlannedVisit[] {
   const counts = countingShifts(p);
   const visitDays = visitDaysOf(p, counts);
-  const inShift: number[][] = p.shifts.map(() => []);
-  plan.forEach((s, i) => {
-    inShift[s]?.push(i);
-  });
+  const used = usedMinutes(p, plan);
   const rooms = p.shifts.map((s, i) =>
-    counts[i] ? Math.floor((s.minutes - sessionMinutes(p, i, inShift[i] as number[])) / p.retuneMinutes) : 0,
+    counts[i] ? Math.floor((s.minutes - (used[i] as number)) / p.retuneMinutes) : 0,
   );
   const there = new Map<string, number[]>();
   p.shifts.forEach((s, i) => {

@@ -485,6 +485,7 @@ interface Rows {
     aside: string;
     aside_by: number | null;
     aside_at: number | null;
+    supervisor_id: number | null;
   };
   plan_proposal: {
     id: number;

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { brokenRules } from '../../core/planning/check';
+import { usedMinutes } from '../../core/planning/model';
 import { quickPlan } from '../../core/planning/quick';
 import { acting, NOW, smallProgramme } from '../../tests/support/small';
 import { setAside } from './aside';
@@ -183,6 +184,45 @@ it('publishing is a new version: it says who is told what, and refuses a plan be
   // Whoever stands beside to learn has it in the calendar too.
   await db('plan_job').update({ learner_id: 1 });
   expect(await plannedSessions(db, { personId: 1 }, p)).toMatchObject([{ summary: 'Watch: AC-1' }]);
+});
+
+it('whoever stands by gives their minutes: the plan counts them, and their calendar and Today say for whom', async () => {
+  await db('person').where({ id: 2 }).update({ role: 'helper' });
+  await weekly(3, 60);
+  await weekly(3, 60, '09:00', 2);
+  const startsAt = Date.parse('2026-03-11T09:00:00Z');
+  const item = (instrumentId: number, personId: number) => ({
+    instrumentId,
+    kind: 'inspection' as const,
+    personId,
+    placeId: 1,
+    on: '2026-03-11',
+    startsAt,
+    minutes: 10,
+    locked: false,
+    learnerId: null,
+  });
+  await publishPlan(db, acting(), { basedOn: null, items: [item(1, 2), item(2, 1)] }, { today: TODAY });
+  const p = { today: TODAY, timeZone: 'UTC' };
+  expect(await plannedSessions(db, { personId: 1 }, p)).toMatchObject([
+    {
+      summary: 'Strings: UK-1; Supervise: AC-1',
+      jobs: [
+        { tag: 'UK-1', minutes: 10 },
+        { tag: 'AC-1', says: 'supervise Ben Wy: first look', minutes: 3 },
+      ],
+    },
+  ]);
+  expect(await plannedSessions(db, { personId: 2 }, p)).toMatchObject([{ summary: 'Strings: AC-1' }]);
+  const today = await sessionsToday(db, { placeId: 1, personId: 1, today: '2026-03-11' });
+  expect(today.map((s) => [s.person, s.supervisors])).toEqual([
+    ['Ann Ex', []],
+    ['Ben Wy', ['Ann Ex']],
+  ]);
+  const { problem, shifts } = await planInput(db, { today: TODAY, now: NOW });
+  const plan = Int32Array.from(problem.jobs, (j) => j.published ?? -1);
+  const own = shifts.findIndex((s) => s.personId === 1 && s.on === '2026-03-11');
+  expect(usedMinutes(problem, plan)[own]).toBe((problem.jobs.find((j) => j.id === 2)?.minutes[0] ?? 0) + 3);
 });
 
 it('a job of today’s session is set aside by whoever has it: it leaves the session, comes back to the plan with the reason, and nothing is recorded', async () => {

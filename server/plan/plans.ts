@@ -16,6 +16,8 @@ export interface PlanItem {
   locked: boolean;
   /** Who stands beside and learns. */
   learnerId: number | null;
+  /** Who stands by while somebody works under supervision. */
+  supervisorId: number | null;
   /** Whoever had it said that it will not fit, or was done elsewhere. */
   aside: Aside['why'];
 }
@@ -59,6 +61,7 @@ export async function latestPlan(db: Knex): Promise<PublishedPlan | null> {
       minutes: i.minutes,
       locked: Boolean(i.locked),
       learnerId: i.learner_id,
+      supervisorId: i.supervisor_id,
       aside: i.aside as Aside['why'],
     })),
   };

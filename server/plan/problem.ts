@@ -26,6 +26,11 @@ import { loadWeights, type ProgrammeWeights } from './weights';
 
 export const PLAN_DAYS = 28;
 const SET_UP_MINUTES = 8;
+/**
+ * Share of a learner's minutes that whoever stands by gives: they look at each string before it comes up, and go on with
+ * their own work between. Common practice, no source.
+ */
+export const SUPERVISION_SHARE = 0.25;
 /** Fairness looks back over so many weeks of the term. */
 const TERM_WEEKS = 8;
 
@@ -206,6 +211,7 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     jobs,
     skillNeeded: needed,
     underSupervision: true,
+    supervisionShare: SUPERVISION_SHARE,
     stock: packs.stock,
     setUpMinutes: SET_UP_MINUTES,
     setUpByGroup: groups.map((g) => (g.setUp ? SET_UP_MINUTES : 0)),

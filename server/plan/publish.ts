@@ -3,7 +3,7 @@ import type { Publish } from '../../contract/plan';
 import { addDays, type LocalDate, sayWeekday } from '../../core/dates';
 import { type PersonChange, planChanges } from '../../core/planning/changes';
 import { brokenRules, costOf } from '../../core/planning/check';
-import type { Plan } from '../../core/planning/model';
+import { type Plan, supervisedJobs } from '../../core/planning/model';
 import { shiftOf } from '../../core/planning/shifts';
 import { type Acting, change, insertId } from '../db/change';
 import { conflict, notFound, refused } from '../errors';
@@ -29,7 +29,7 @@ export async function publishPlan(
       });
     if (new Set(p.items.map((i) => `${i.instrumentId}/${i.kind}`)).size !== p.items.length)
       throw refused('twice', 'A job twice', 'Each job of an instrument is in the plan once.');
-    const { items, done, cost } = await stillHolds(trx, p.items, { today: at.today, now: acting.now });
+    const { items, done, cost, supervisors } = await stillHolds(trx, p.items, { today: at.today, now: acting.now });
     const planId = await insertId(trx, 'plan', {
       person_id: acting.personId,
       published_at: acting.now,
@@ -50,6 +50,7 @@ export async function publishPlan(
         minutes: i.minutes,
         locked: i.locked,
         learner_id: i.learnerId,
+        supervisor_id: supervisors.get(`${i.instrumentId}/${i.kind}`) ?? null,
       })),
       80,
     );
@@ -71,14 +72,15 @@ type NewItem = Publish['items'][number];
 
 /**
  * Whether a plan still holds by what is known now: somebody may be away since, a delivery late, an instrument lent.
- * @returns what is still to do of it, the tags of what is done by now, and what it costs by the programme's weights
+ * @returns what is still to do of it, the tags of what is done by now, what it costs by the programme's weights, and who
+ *   stands by for what, by `instrument/kind`
  * @throws UserError `plan-broken` with every rule it breaks
  */
 async function stillHolds(
   trx: Knex,
   items: readonly NewItem[],
   { today, now }: { today: LocalDate; now: number },
-): Promise<{ items: NewItem[]; done: string[]; cost: number }> {
+): Promise<{ items: NewItem[]; done: string[]; cost: number; supervisors: Map<string, number> }> {
   // A session that has begun since the plan was begun holds as it was; one long over does not.
   const input = await planInput(trx, { today, now: now - PATIENCE_MS });
   const jobAt = new Map(input.jobs.map((j, i) => [j.key, i]));
@@ -112,5 +114,11 @@ async function stillHolds(
   const tags = new Map((await trx('instrument').select('id', 'tag')).map((r) => [r.id as number, r.tag as string]));
   const done = items.filter((i) => !kept.includes(i)).map((i) => tags.get(i.instrumentId) ?? '');
   if (done.includes('')) throw notFound('An instrument of the plan');
-  return { items: kept, done, cost: costOf(input.problem, plan).total };
+  const supervisors = new Map(
+    supervisedJobs(problem, plan).flatMap(({ job, by }): [string, number][] => {
+      const [about, shift] = [input.jobs[job], input.shifts[by]];
+      return about && shift ? [[about.key, shift.personId]] : [];
+    }),
+  );
+  return { items: kept, done, cost: costOf(input.problem, plan).total, supervisors };
 }

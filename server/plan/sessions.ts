@@ -9,7 +9,7 @@ import { instantOf } from '../clock';
 import { among } from '../db/among';
 import type { Session, SessionJob } from './calendar';
 import { latestPlan } from './plans';
-import { PLAN_DAYS } from './problem';
+import { PLAN_DAYS, SUPERVISION_SHARE } from './problem';
 import { shiftsAhead } from './shifts';
 
 /** Sessions of the plan in force: of a person wherever they are, or at a place whoever is there. */
@@ -40,6 +40,7 @@ export async function plannedSessions(
     work: string[];
     visits: string[];
     watched: string[];
+    supervised: string[];
     minutes: number;
     jobs: SessionJob[];
   }
@@ -48,8 +49,9 @@ export async function plannedSessions(
     if (i.aside) continue;
     // Whoever stands beside to learn is there as well.
     const watches = 'personId' in of && i.learnerId === of.personId;
-    if (!watches && ('personId' in of ? i.personId !== of.personId : i.placeId !== of.placeId)) continue;
-    const personId = watches && 'personId' in of ? of.personId : i.personId;
+    const supervises = 'personId' in of && i.supervisorId === of.personId;
+    if (!watches && !supervises && ('personId' in of ? i.personId !== of.personId : i.placeId !== of.placeId)) continue;
+    const personId = (watches || supervises) && 'personId' in of ? of.personId : i.personId;
     const shift = shiftOf(shifts, { ...i, personId }) ?? shiftOf(shifts, i);
     const startsAt = shift?.startsAt ?? i.startsAt ?? instantOf(i.on, 9, p.timeZone);
     const key = `${personId}-${i.on}-${i.placeId}-${shift?.id.split('/')[0] ?? 'x'}`;
@@ -60,19 +62,21 @@ export async function plannedSessions(
       work: [],
       visits: [],
       watched: [],
+      supervised: [],
       minutes: 0,
       jobs: [],
     };
+    const minutes = supervises ? Math.ceil(SUPERVISION_SHARE * i.minutes) : i.minutes;
     known.jobs.push({
       tag: i.tag,
       ...(about.get(i.instrumentId) ?? { name: '', holder: '', set: null }),
-      says: `${watches ? 'watch: ' : ''}${PLAN_KIND_WORDS[i.kind]}`,
-      minutes: i.minutes,
+      says: `${watches ? 'watch: ' : supervises ? `supervise ${people.get(i.personId)}: ` : ''}${PLAN_KIND_WORDS[i.kind]}`,
+      minutes,
       // A service and a change take a set; a visit and a look take none.
       strings: i.kind === 'change' || i.kind === 'service' ? (about.get(i.instrumentId)?.set ?? null) : null,
     });
-    (watches ? known.watched : isVisit(i.kind) ? known.visits : known.work).push(i.tag);
-    known.minutes += i.minutes;
+    (watches ? known.watched : supervises ? known.supervised : isVisit(i.kind) ? known.visits : known.work).push(i.tag);
+    known.minutes += minutes;
     sessions.set(key, known);
   }
   const some = (tags: readonly string[], one: string, many: string) =>
@@ -83,6 +87,7 @@ export async function plannedSessions(
       ...some(s.work, 'Strings', 'instruments'),
       ...some(s.visits, 'Visits', 'instruments'),
       ...some(s.watched, 'Watch', 'instruments'),
+      ...some(s.supervised, 'Supervise', 'instruments'),
     ];
     return {
       id: `arvick-${key}`,
@@ -90,7 +95,7 @@ export async function plannedSessions(
       minutes: Math.max(s.minutes, 15),
       summary: `${says.join('; ')}${who}`,
       place: places.get(s.placeId) ?? '',
-      tags: [...s.work, ...s.visits, ...s.watched],
+      tags: [...s.work, ...s.visits, ...s.watched, ...s.supervised],
       person: people.get(s.personId) ?? '',
       jobs: s.jobs.map(({ tag, name, holder, says: what, minutes, strings }) => ({
         tag,
@@ -118,6 +123,8 @@ export interface PlannedSession {
   /** Visits, by what they are. */
   visits: { tag: string; says: string }[];
   learners: string[];
+  /** Who is planned to stand by. */
+  supervisors: string[];
   minutes: number;
   /** All of it, one by one, and what was set aside today. */
   jobs: { tag: string; kind: PlanKind; says: string }[];
@@ -143,6 +150,7 @@ export async function sessionsToday(
     .join('instrument as t', 't.id', 'i.instrument_id')
     .leftJoin('person as b', 'b.id', 'i.learner_id')
     .leftJoin('person as a', 'a.id', 'i.aside_by')
+    .leftJoin('person as v', 'v.id', 'i.supervisor_id')
     // Gone since it was planned: nobody looks for it.
     .whereNull('t.retired_on')
     .where({ 'i.plan_id': plan.id, 'i.on_day': p.today })
@@ -150,10 +158,19 @@ export async function sessionsToday(
       q
         .where('i.place_id', p.placeId)
         .orWhere('i.person_id', p.personId ?? -1)
-        .orWhere('i.learner_id', p.personId ?? -1),
+        .orWhere('i.learner_id', p.personId ?? -1)
+        .orWhere('i.supervisor_id', p.personId ?? -1),
     )
     .orderBy(['i.person_id', 'i.starts_at', 'i.place_id', 't.tag'])
-    .select('i.*', 'p.name', 'l.name as place', 't.tag', 'b.name as learner', 'a.name as asideBy');
+    .select(
+      'i.*',
+      'p.name',
+      'l.name as place',
+      't.tag',
+      'b.name as learner',
+      'a.name as asideBy',
+      'v.name as supervisor',
+    );
   const ids = items.map((i) => i.instrument_id);
   const open = new Set(
     (await db('follow_up').where({ status: 'open' }).whereIn('instrument_id', among(db, ids))).map(
@@ -182,6 +199,7 @@ export async function sessionsToday(
       others: [],
       visits: [],
       learners: [],
+      supervisors: [],
       minutes: 0,
       jobs: [],
       aside: [],
@@ -198,6 +216,7 @@ export async function sessionsToday(
     else if (other) session.others.push({ tag: i.tag, kind: other, says: PLAN_KIND_WORDS[kind] });
     else session.tags.push(i.tag);
     if (i.learner && !session.learners.includes(i.learner)) session.learners.push(i.learner);
+    if (i.supervisor && !session.supervisors.includes(i.supervisor)) session.supervisors.push(i.supervisor);
     session.minutes += i.minutes;
     sessions.set(key, session);
   }

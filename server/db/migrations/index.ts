@@ -26,6 +26,7 @@ import manner from './0024-manner';
 import accounts from './0025-accounts';
 import trust from './0026-trust';
 import weeks from './0027-weeks';
+import supervisors from './0028-supervisors';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -56,4 +57,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0025-accounts': accounts,
   '0026-trust': trust,
   '0027-weeks': weeks,
+  '0028-supervisors': supervisors,
 };

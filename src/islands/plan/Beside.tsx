@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { costOf } from '../../../core/planning/check';
 import { type Help, lateAndOut } from '../../../core/planning/improve';
 import type { PlanProblem } from '../../../core/planning/model';
-import { sessionMinutes } from '../../../core/planning/model';
+import { usedMinutes } from '../../../core/planning/model';
 import type { PlanInput } from '../../../server/plan/problem';
 import { type Extras, jobsByShift, says, type Variant, withExtras } from './model';
 import type { PlanInHand } from './usePlan';
@@ -13,7 +13,7 @@ const hours = (minutes: number): string => (minutes / 60).toFixed(1);
 function figuresOf(given: PlanProblem, v: Pick<Variant, 'plan' | 'extras'>) {
   const p = withExtras(given, v.extras);
   const inShift = jobsByShift(p.shifts.length, v.plan);
-  const work = inShift.reduce((sum, there, s) => sum + sessionMinutes(p, s, there), 0);
+  const work = usedMinutes(p, v.plan).reduce((sum, m) => sum + m, 0);
   const way = inShift.reduce((sum, there, s) => sum + (there.length > 0 ? (p.shifts[s]?.travelMinutes ?? 0) : 0), 0);
   const cost = costOf(p, v.plan);
   return { ...lateAndOut(p, v.plan), points: Math.round(cost.total), work, way };

@@ -19,7 +19,7 @@ export function SessionPanel({
   chooseJob: (job: number) => void;
   close: () => void;
 }) {
-  const { open, names, locked, inShift, used, visits } = hand;
+  const { open, names, locked, inShift, used, visits, supervised } = hand;
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => heading.current?.focus(), []);
   const [part, setPart] = useState<number | 'all'>('all');
@@ -50,7 +50,10 @@ export function SessionPanel({
   if (!s) return null;
   const fixed = groups.reduce((sum, g) => sum + setUpOf(open, g).minutes, 0);
   const means = there.map((i) => open.jobs[i]?.minutes[s.person] ?? 0);
-  const chance = chanceWithin(means, fixed, input.spread, s.minutes);
+  const stoodBy = supervised.filter((x) => x.by === shift);
+  const supervising = stoodBy.reduce((sum, x) => sum + x.minutes, 0);
+  const helped = supervised.filter((x) => there.includes(x.job));
+  const chance = chanceWithin(means, fixed + supervising, input.spread, s.minutes);
   const retunes = visits.filter((v) => v.shift === shift);
   return (
     <section className="card-paper border-primary px-4 py-3" aria-labelledby="session">
@@ -66,7 +69,8 @@ export function SessionPanel({
         <p>Away that day.</p>
       ) : (
         <p>
-          {used[shift]} of {s.minutes} minutes, including {fixed} for setting up.
+          {used[shift]} of {s.minutes} minutes, including {fixed} for setting up
+          {supervising > 0 && ` and ${supervising} for supervising`}.
           {there.length > 0 && ` About a ${Math.round(chance * 10)} in 10 chance of finishing in time.`}
         </p>
       )}
@@ -90,6 +94,29 @@ export function SessionPanel({
           </li>
         ))}
         {there.length === 0 && <li className="muted">Nothing is planned in it.</li>}
+        {stoodBy.length > 0 && (
+          <li>
+            Supervises{' '}
+            {stoodBy.map((x, n) => (
+              <span key={x.job}>
+                {n > 0 && ', '}
+                {names.person(open.shifts[hand.plan[x.job] as number]?.person ?? -1)} with{' '}
+                <button type="button" className="link tag" onClick={() => chooseJob(x.job)}>
+                  {input.jobs[x.job]?.tag}
+                </button>{' '}
+                ({x.minutes} min)
+              </span>
+            ))}
+          </li>
+        )}
+        {helped.length > 0 && (
+          <li className="muted">
+            Under supervision:{' '}
+            {helped
+              .map((x) => `${input.jobs[x.job]?.tag} (${names.person(open.shifts[x.by]?.person ?? -1)})`)
+              .join(', ')}
+          </li>
+        )}
         {retunes.length > 0 && (
           <li className="muted">
             Retunes after changes: {[...new Set(retunes.map((v) => input.jobs[v.job]?.tag))].join(', ')}

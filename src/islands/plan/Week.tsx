@@ -28,7 +28,7 @@ interface WeekProps {
 /** A week by person or place and day: sessions, how full they are, and their jobs. */
 export function Week({ input, hand, days, by, chosen, chosenShift, chooseJob, chooseShift }: WeekProps) {
   const { first, people, places, concerts, holidays } = input;
-  const { open, inShift, used, visits, learners, locked } = hand;
+  const { open, inShift, used, supervised, visits, learners, locked } = hand;
   const most = input.jobs.length >= MOST_CHIPS.largeFrom ? MOST_CHIPS.large : MOST_CHIPS.usual;
   const { job: dragged, over } = useDragged();
   const cells = useMemo(() => {
@@ -44,6 +44,12 @@ export function Week({ input, hand, days, by, chosen, chosenShift, chooseJob, ch
     const used = new Set(open.shifts.map((s) => s.site));
     return places.map((p, i) => ({ id: p.id, name: p.name, beside: used.has(i) ? '' : 'nobody' }));
   }, [by, people, places, open.shifts]);
+  /** Minutes of standing by for others, by session. */
+  const supervising = useMemo(() => {
+    const minutes = new Map<number, number>();
+    for (const x of supervised) minutes.set(x.by, (minutes.get(x.by) ?? 0) + x.minutes);
+    return minutes;
+  }, [supervised]);
   const visitsIn = useMemo(() => {
     const counts = new Map<number, number>();
     for (const v of visits) if (v.shift >= 0) counts.set(v.shift, (counts.get(v.shift) ?? 0) + 1);
@@ -119,6 +125,7 @@ export function Week({ input, hand, days, by, chosen, chosenShift, chooseJob, ch
                       const who = people[shift.person]?.name;
                       const there = inShift[s] ?? [];
                       const retunes = visitsIn.get(s) ?? 0;
+                      const given = supervising.get(s) ?? 0;
                       const watching = there.filter((i) => learners.has(i)).length;
                       const verdict = over?.shift === s && dragged !== null ? over : null;
                       const wrongPlace = dragged !== null && open.jobs[dragged]?.site !== shift.site;
@@ -149,7 +156,7 @@ export function Week({ input, hand, days, by, chosen, chosenShift, chooseJob, ch
                               {input.shifts[s] && `–${endOf(input.shifts[s].starts, shift.minutes)}`}
                             </span>
                           </button>
-                          <TimeBar input={input} hand={hand} shift={s} jobs={there} used={used[s] ?? 0} />
+                          <TimeBar input={input} hand={hand} shift={s} jobs={there} used={used[s] ?? 0} given={given} />
                           {verdict && (
                             <p className={`text-sm ${verdict.says ? 'text-error' : 'text-success'}`} role="status">
                               {verdict.says ?? 'Nothing breaks here.'}
@@ -188,6 +195,7 @@ export function Week({ input, hand, days, by, chosen, chosenShift, chooseJob, ch
                             </p>
                           )}
                           {shift.minutes === 0 && <p className="text-sm muted">away</p>}
+                          {given > 0 && <p className="muted text-sm leading-tight">+{given} min supervising</p>}
                           {(retunes > 0 || watching > 0) && (
                             <p className="muted text-sm leading-tight">
                               {retunes > 0 && `+${retunes} ${retunes === 1 ? 'retune' : 'retunes'}`}
@@ -242,12 +250,15 @@ function TimeBar({
   shift,
   jobs,
   used,
+  given,
 }: {
   input: PlanInput;
   hand: PlanInHand;
   shift: number;
   jobs: readonly number[];
   used: number;
+  /** Minutes of standing by for others. */
+  given: number;
 }) {
   const s = hand.open.shifts[shift];
   if (!s || s.minutes === 0) return null;
@@ -259,7 +270,7 @@ function TimeBar({
       className="flex h-2.5 my-1 rounded-xs border border-base-content/50 overflow-hidden bg-base-200"
       aria-hidden="true"
     >
-      <div className="bg-base-300 shrink-0" style={{ width: part(used - work) }} />
+      <div className="bg-base-300 shrink-0" style={{ width: part(used - work - given) }} />
       {jobs.map((i) => (
         <div
           key={i}
@@ -267,6 +278,12 @@ function TimeBar({
           style={{ width: part(hand.open.jobs[i]?.minutes[s.person] ?? 0) }}
         />
       ))}
+      {given > 0 && (
+        <div
+          className="shrink-0 bg-[repeating-linear-gradient(45deg,currentColor_0_1px,transparent_1px_4px)]"
+          style={{ width: part(given) }}
+        />
+      )}
     </div>
   );
 }
@@ -282,7 +299,7 @@ export const Legend = () => (
         {SHAPES[s].words}
       </span>
     ))}
-    <span className="muted">grey: setting up; open: room left</span>
+    <span className="muted">grey: setting up; hatched: supervising; open: room left</span>
   </p>
 );
 

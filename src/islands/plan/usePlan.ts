@@ -2,7 +2,7 @@ import { startTransition, useCallback, useEffect, useMemo, useReducer, useRef } 
 import { addDays, daysBetween } from '../../../core/dates';
 import { brokenByMove, costOf } from '../../../core/planning/check';
 import { type Help, type Improvement, lateAndOut } from '../../../core/planning/improve';
-import { type Plan, type PlanProblem, sessionMinutes } from '../../../core/planning/model';
+import { type Plan, type PlanProblem, supervisedJobs, usedMinutes } from '../../../core/planning/model';
 import { movedTogether } from '../../../core/planning/move';
 import { repaired } from '../../../core/planning/repair';
 import { clockOf, minuteOf, shiftOf } from '../../../core/planning/shifts';
@@ -57,7 +57,8 @@ export function usePlan(input: PlanInput) {
   const problem = useMemo(() => heldProblem(open, { plan, locked }), [open, locked, plan]);
   const cost = useMemo(() => costOf(open, plan), [open, plan]);
   const inShift = useMemo(() => jobsByShift(given.shifts.length, plan), [given, plan]);
-  const used = useMemo(() => inShift.map((there, s) => sessionMinutes(given, s, there)), [given, inShift]);
+  const used = useMemo(() => usedMinutes(given, plan), [given, plan]);
+  const supervised = useMemo(() => supervisedJobs(open, plan), [open, plan]);
   /** Who makes the visits afterwards; not while plans come and go. */
   const busy = solving !== null;
   const visits = useMemo(() => (busy ? [] : plannedVisits(open, plan)), [open, plan, busy]);
@@ -278,6 +279,7 @@ export function usePlan(input: PlanInput) {
     planOf,
     inShift,
     used,
+    supervised,
     visits,
     canUndo: past.length > 0,
     undo,
