@@ -7,17 +7,19 @@ export interface BrokenRule {
   says: string;
 }
 
+/** How what is checked is called. */
+export type CheckNames = Partial<Record<'job' | 'person' | 'site' | 'sku' | 'day', (n: number) => string>> & {
+  /** Why a job cannot be in a shift that is closed to it. */
+  closedWhy?: (job: number, shift: number) => string;
+};
+
 /**
  * Every rule a plan breaks, in words. It shares no code with the solvers: it counts everything anew, job by job and
  * day by day, so that what they get wrong is seen here.
  *
  * @param names how jobs, people, places and packs are called; numbers without it
  */
-export function brokenRules(
-  p: PlanProblem,
-  plan: Plan,
-  names: Partial<Record<'job' | 'person' | 'site' | 'sku' | 'day', (n: number) => string>> = {},
-): BrokenRule[] {
+export function brokenRules(p: PlanProblem, plan: Plan, names: CheckNames = {}): BrokenRule[] {
   const broken: BrokenRule[] = [];
   const job = names.job ?? ((n: number) => `job ${p.jobs[n]?.id}`);
   const person = names.person ?? ((n: number) => `person ${n}`);
@@ -42,6 +44,12 @@ export function brokenRules(
     if (shift.site !== j.site) say('site', [i], `${job(i)} is at ${site(j.site)}, not at ${site(shift.site)}.`);
     if (shift.day < j.release) say('release', [i], `${job(i)} is not available before ${day(j.release)}.`);
     if (j.latest !== null && shift.day > j.latest) say('latest', [i], `${job(i)} has to be done by ${day(j.latest)}.`);
+    if (j.closed?.includes(at))
+      say(
+        'away',
+        [i],
+        `${job(i)} is not available in the session of ${person(shift.person)} on ${day(shift.day)}${names.closedWhy ? `: ${names.closedWhy(i, at)}` : ''}.`,
+      );
     if (j.away?.includes(shift.day)) say('away', [i], `${job(i)} is not available on ${day(shift.day)}.`);
     const who = p.people[shift.person];
     const needed = p.skillNeeded[j.group] ?? 0;
@@ -116,7 +124,7 @@ export function brokenByMove(
   plan: Plan,
   job: number,
   to: number,
-  names: Parameters<typeof brokenRules>[2] = {},
+  names: CheckNames = {},
 ): BrokenRule[] {
   const own = p.jobs[job];
   if (!own) return [];
@@ -142,6 +150,9 @@ export function brokenByMove(
   const say = {
     ...names,
     job: (n: number) => (names.job ?? ((i: number) => `job ${p.jobs[i]?.id}`))(about[n] as number),
+    ...(names.closedWhy
+      ? { closedWhy: (n: number, at: number) => names.closedWhy?.(about[n] as number, at) ?? '' }
+      : {}),
   };
   const last = about.length - 1;
   const rules = (shift: number) =>

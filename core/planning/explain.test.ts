@@ -10,6 +10,7 @@ const names: PlanNames = {
   group: () => 'double basses',
   day: (n) => `day ${n}`,
   releaseWhy: () => 'on loan until then',
+  closedWhy: () => 'class 5b',
   wallWhy: () => 'the concert',
 };
 const job = (more: Partial<PlanJob> = {}): PlanJob => ({
@@ -55,6 +56,9 @@ describe('why a job stands where it does', () => {
     const late = problem([job()], { stock: [{ initial: 0, arrivals: [{ day: 6, packs: 1 }] }] });
     expect(why(late, 2).because).toContain('light set arrives day 6.');
     expect(why(late, 2).wouldHelp).toContain('One light set more before day 6.');
+    expect(why(problem([job({ closed: [0] })]), 2).because[0]).toBe(
+      'In 1 session before it is not available: class 5b.',
+    );
     const full = problem([job(), job({ id: 1 })]);
     expect(why(full, 2, 0).because).toContain('Ann is full at Hall until day 2.');
     expect(why(full, 2, 0).wouldHelp).toContain('25 minutes more at Hall earlier.');

@@ -18,6 +18,8 @@ export interface PlanNames {
   day: (n: number) => string;
   /** Why a job cannot be had before its release, such as "on loan"; empty where it can. */
   releaseWhy: (n: number) => string;
+  /** Why a job cannot be in a shift that is closed to it. */
+  closedWhy: (job: number, shift: number) => string;
   /** Why a job has a last day; empty where it has none. */
   wallWhy: (n: number) => string;
 }
@@ -52,7 +54,13 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
   const earlier = p.shifts
     .map((s, i) => ({ s, i }))
     .filter(({ s, i }) => s.site === j.site && s.day < before && i !== at);
-  const usable = earlier.filter(({ s }) => s.day >= j.release && (j.latest === null || s.day <= j.latest));
+  const inReach = earlier.filter(({ s }) => s.day >= j.release && (j.latest === null || s.day <= j.latest));
+  const taken = inReach.filter(({ i }) => j.closed?.includes(i));
+  if (taken.length > 0)
+    because.push(
+      `In ${taken.length} ${taken.length === 1 ? 'session' : 'sessions'} ${here ? 'before' : 'there'} it is not available: ${[...new Set(taken.map(({ i }) => names.closedWhy(job, i)))].join(', ')}.`,
+    );
+  const usable = inReach.filter(({ i }) => !j.closed?.includes(i));
   const able = usable.filter(({ s, i }) => {
     const who = p.people[s.person];
     return counts[i] && (who?.skill[j.group] ?? 0) >= (p.skillNeeded[j.group] ?? 0);

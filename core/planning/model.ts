@@ -23,6 +23,8 @@ export interface PlanJob {
   latest: number | null;
   /** Days between on which it cannot be had, as with a player in lessons. */
   away?: readonly number[];
+  /** Shifts, by their place in the list, in which it cannot be had, or would not be ready for what follows. */
+  closed?: readonly number[];
   /** Days after it on which visits fall due; absent: those of the problem. */
   visits?: readonly number[];
   weight: number;
@@ -214,10 +216,12 @@ export function candidateShifts(p: PlanProblem, counts: readonly boolean[] = cou
   const groups = p.skillNeeded.length;
   return p.jobs.map((job) => {
     const away = job.away?.length ? new Set(job.away) : null;
+    const closed = job.closed?.length ? new Set(job.closed) : null;
     const setUp = setUpOf(p, job.group).minutes;
     return (bySite[job.site] ?? []).filter((i) => {
       const s = p.shifts[i] as PlanShift;
       if (s.day < job.release || (job.latest !== null && s.day > job.latest) || away?.has(s.day)) return false;
+      if (closed?.has(i)) return false;
       const by = standing[i * groups + job.group] as number;
       const minutes = job.minutes[s.person] as number;
       if (by === NOBODY || minutes + setUp > s.minutes) return false;

@@ -27,6 +27,7 @@ const problems = (jobs: number, shifts: number): fc.Arbitrary<PlanProblem> =>
           wall: fc.option(fc.integer({ min: 3, max: 9 }), { nil: null, freq: 3 }),
           weight: fc.integer({ min: 1, max: 3 }),
           away: fc.array(fc.nat(9), { maxLength: 3 }),
+          closed: fc.array(fc.nat(9), { maxLength: 2 }),
           visits: fc.constantFrom(undefined, [], [2]),
           pools: fc.constantFrom([], [2]),
         }),
@@ -239,6 +240,7 @@ describe('the checker', () => {
     expect(rules(base([job({ release: 5 })]), 0)).toEqual(['release']);
     expect(rules(base([job({ latest: 3 })]), 0)).toEqual(['latest']);
     expect(rules(base([job({ away: [4] })]), 0)).toEqual(['away']);
+    expect(rules(base([job({ closed: [0] })]), 0)).toEqual(['away']);
     expect(rules(base([job()], { skillNeeded: [2] }), 0)).toEqual(['skill']);
     expect(rules(base([job()]), 1)).toEqual(['supervision']);
     expect(rules(base([job(), job()]), 0, 0)).toEqual(['minutes']);

@@ -20,7 +20,7 @@ export interface Shift {
 }
 
 const MINUTE_MS = 60_000;
-const DAY_MINUTES = 24 * 60;
+export const DAY_MINUTES = 24 * 60;
 
 /** Minute of the day of a local time such as "09:30". */
 export const minuteOf = (time: string): number => Number(time.slice(0, 2)) * 60 + Number(time.slice(3));

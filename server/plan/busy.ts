@@ -1,6 +1,5 @@
 import type { Knex } from 'knex';
-import { addDays, daysBetween, earlier, type LocalDate, later } from '../../core/dates';
-import { minuteOf, type Shift } from '../../core/planning/shifts';
+import { addDays, earlier, type LocalDate } from '../../core/dates';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
@@ -68,41 +67,6 @@ const busyOf = (
   kind: b.kind as Busy['kind'],
   why: b.why as string,
 });
-
-/**
- * The days, of those looked at, that an entry takes from work of so many minutes. All-day entries take every day; one
- * with hours takes its day where what it leaves of a shift at the instrument's place is too short for the work.
- */
-export function coveredDays(
-  b: Busy,
-  shifts: readonly Pick<Shift, 'on' | 'starts' | 'minutes'>[],
-  minutes: number,
-  looked: { from: LocalDate; until: LocalDate },
-): LocalDate[] {
-  const days: LocalDate[] = [];
-  // An entry may be without end: never more days than are looked at.
-  const first = later(b.from, looked.from);
-  const last = earlier(b.to, looked.until);
-  const count = first <= last ? daysBetween(first, last) : -1;
-  for (let n = 0; n <= count; n++) {
-    const day = addDays(first, n);
-    if (b.fromTime === null || b.toTime === null) {
-      days.push(day);
-      continue;
-    }
-    // Over midnight it begins on its first and ends on its last day.
-    const from = day === b.from ? minuteOf(b.fromTime) : 0;
-    const to = day === b.to ? minuteOf(b.toTime) : 24 * 60;
-    const tight = shifts.some((s) => {
-      if (s.on !== day) return false;
-      const begins = minuteOf(s.starts);
-      const overlap = Math.max(0, Math.min(to, begins + s.minutes) - Math.max(from, begins));
-      return overlap > 0 && s.minutes - overlap < minutes;
-    });
-    if (tight) days.push(day);
-  }
-  return days;
-}
 
 /**
  * For `whereNotExists` on rows with an instrument: the loan, or whatever takes all of a day, for which it cannot be had.

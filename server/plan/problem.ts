@@ -1,3 +1,4 @@
+import { group as grouped } from 'd3-array';
 import type { Knex } from 'knex';
 import type { Aside } from '../../contract/plan';
 import { addDays, daysBetween, type LocalDate, sayDay } from '../../core/dates';
@@ -6,7 +7,8 @@ import type { Placed } from '../../core/planning/changes';
 import type { PlanKind } from '../../core/planning/kinds';
 import { LEVEL } from '../../core/planning/ladder';
 import type { PlanJob, PlanProblem } from '../../core/planning/model';
-import { leftOf, minuteOf, type Shift, shiftOf } from '../../core/planning/shifts';
+import { closedShifts, type Taken } from '../../core/planning/reach';
+import { DAY_MINUTES, leftOf, minuteOf, type Shift, shiftOf } from '../../core/planning/shifts';
 import { batchKey } from '../../core/procedures/together';
 import { RETUNE_DAYS, VISIT_GRACE_DAYS, VISIT_MINUTES } from '../../core/settling/readyBy';
 import { among } from '../db/among';
@@ -16,7 +18,7 @@ import { stockAhead } from '../stock/ahead';
 import { setContents } from '../stock/shelf';
 import { approvedSubstitutes } from '../stock/substitutes';
 import { MOST_DUE, type Work, workAhead } from '../work/ahead';
-import { type Busy, busyAhead, coveredDays } from './busy';
+import { type Busy, busyAhead } from './busy';
 import { effortsOf } from './efforts';
 import { type Holiday, holidaysAhead } from './holidays';
 import { latestPlan, type PlanItem } from './plans';
@@ -49,6 +51,8 @@ export interface PlannedJob {
   wallWhy: string;
   /** Why it cannot be had on days between. */
   awayWhy: string;
+  /** Why it cannot be had in some sessions, or would not be ready for the lesson after them. */
+  closed: { why: string; shifts: number[] }[];
   /** It stood in the published plan on a day that has passed. */
   cameBack: { on: LocalDate; person: string; aside: Aside['why'] } | null;
   /** It stands in the published plan with somebody who is not there then any more. */
@@ -128,6 +132,17 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
   const items = new Map(published?.items.map((i) => [`${i.instrumentId}/${i.kind}`, i]));
   const nameOf = new Map(people.map((p) => [p.id, p.name]));
 
+  const shiftsAt = grouped(
+    shifts.map((s, shift) => ({
+      shift,
+      placeId: s.placeId,
+      person: personIndex.get(s.personId) ?? 0,
+      at: DAY_MINUTES * daysBetween(first, s.on) + minuteOf(s.starts),
+      minutes: s.minutes,
+    })),
+    (s) => s.placeId,
+  );
+  const thereAt = (placeId: number) => shiftsAt.get(placeId) ?? [];
   const jobs: PlanJob[] = [];
   const about: PlannedJob[] = [];
   for (const w of work) {
@@ -136,14 +151,23 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     const group = indexOf(groupOf(w));
     const minutes = ranges.map((r) => Math.max(1, Math.round(isLearned(w) ? r.minutes : w.minutes)));
     const own = busy.get(w.instrument.id) ?? [];
-    const here = shifts.filter((s) => s.placeId === w.instrument.placeId);
-    const { release, releaseWhy, away, awayWhy } = openDays(own, here, Math.min(...minutes) + SET_UP_MINUTES, first);
+    const { release, releaseWhy, away, awayWhy } = openDays(own, first);
     const dueDay = daysBetween(first, w.dueOn);
     const item = items.get(key);
     const shift = item && shiftOf(all, item);
     const at = item?.aside ? undefined : shift && shiftIndex.get(shift.id);
     const passed =
       item !== undefined && (item.on < first || item.aside !== '' || (shift !== undefined && at === undefined));
+    // What is broken cannot be played as it is: nothing is made worse by new strings.
+    const unready = isLearned(w) && w.because !== 'broken' ? { due: dueDay * DAY_MINUTES } : null;
+    const closed = closedShifts(
+      takenOf(own, first),
+      thereAt(w.instrument.placeId).map((s) => ({
+        ...s,
+        needs: (minutes[s.person] as number) + (groups[group]?.setUp ? SET_UP_MINUTES : 0),
+      })),
+      unready,
+    );
     const [sku = -1, ...pools] = w.usesPack ? packs.rowsOf(w) : [];
     const best = ranges.reduce((a, b) => (b.minutes < a.minutes ? b : a), ranges[0] as (typeof ranges)[number]);
     jobs.push({
@@ -158,6 +182,7 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
       due: dueDay,
       latest: w.wall ? Math.max(0, daysBetween(first, w.wall.on)) : null,
       ...(away.length > 0 ? { away } : {}),
+      ...(closed.length > 0 ? { closed: closed.map((c) => c.shift) } : {}),
       visits: w.visits,
       weight: w.weight,
       published: item ? (at ?? -1) : null,
@@ -175,6 +200,7 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
       releaseWhy,
       wallWhy: w.wall?.why ?? '',
       awayWhy,
+      closed: [...grouped(closed, (c) => c.why)].map(([why, of]) => ({ why, shifts: of.map((c) => c.shift) })),
       cameBack: item && passed ? { ...stoodWith(item, nameOf), aside: item.aside } : null,
       lost: item && !passed && at === undefined ? stoodWith(item, nameOf) : null,
       range: isLearned(w) ? { low: best.low, high: best.high } : { low: w.minutes, high: w.minutes },
@@ -297,17 +323,34 @@ const stoodWith = (item: PlanItem, names: ReadonlyMap<number, string>) => ({
   person: names.get(item.personId) ?? '',
 });
 
-/** From when an instrument can be had, and the days between on which it cannot. */
+/** What takes an instrument for hours of a day, in minutes from the first day. */
+function takenOf(busy: readonly Busy[], first: LocalDate): Taken[] {
+  return busy.flatMap((b) =>
+    b.fromTime === null || b.toTime === null
+      ? []
+      : [
+          {
+            from: DAY_MINUTES * daysBetween(first, b.from) + minuteOf(b.fromTime),
+            until: DAY_MINUTES * daysBetween(first, b.to) + minuteOf(b.toTime),
+            lesson: b.kind === 'lesson',
+            why: b.why,
+          },
+        ],
+  );
+}
+
+/** From when an instrument can be had, and the days between that are taken whole. */
 function openDays(
   busy: readonly Busy[],
-  shifts: readonly Shift[],
-  minutes: number,
   first: LocalDate,
 ): { release: number; releaseWhy: string; away: number[]; awayWhy: string } {
   const taken = new Map<number, string>();
-  for (const b of busy)
-    for (const day of coveredDays(b, shifts, minutes, { from: first, until: addDays(first, PLAN_DAYS - 1) }))
-      taken.set(daysBetween(first, day), b.why);
+  for (const b of busy) {
+    if (b.fromTime !== null && b.toTime !== null) continue;
+    // An entry may be without end: never more days than are looked at.
+    const last = Math.min(PLAN_DAYS - 1, daysBetween(first, b.to));
+    for (let day = Math.max(0, daysBetween(first, b.from)); day <= last; day++) taken.set(day, b.why);
+  }
   let release = 0;
   let releaseWhy = '';
   while (taken.has(release)) {

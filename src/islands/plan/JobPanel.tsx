@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import { tagPath } from '../../../core/instruments/tag';
 import { explainJob, minutesLeft } from '../../../core/planning/explain';
 import type { PlanInput } from '../../../server/plan/problem';
-import { cameBackSays } from './model';
+import { cameBackSays, says } from './model';
 import type { PlanInHand } from './usePlan';
 
 /** One job: why it stands there, and where else it could go, by number. */
@@ -68,7 +68,12 @@ export function JobPanel({
         {why.because.map((line) => (
           <li key={line}>{line}</li>
         ))}
-        {about.awayWhy && <li>Not to be had on some days: {about.awayWhy}.</li>}
+        {about.awayWhy && <li>Not available on some days: {about.awayWhy}.</li>}
+        {about.closed.map(({ why, shifts }) => (
+          <li key={why}>
+            Not available in {says(shifts.length, 'session', 'sessions')}: {why}.
+          </li>
+        ))}
       </ul>
       {why.wouldHelp.length > 0 && <p className="muted mt-1">Would help: {why.wouldHelp.join(' ')}</p>}
       <p className="muted mt-1">

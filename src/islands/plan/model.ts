@@ -43,6 +43,7 @@ export function namesOf(input: PlanInput): PlanNames {
     group: (n) => input.groups[n] ?? '',
     day: (n) => sayWeekday(addDays(first, Math.max(0, n))),
     releaseWhy: (n) => jobs[n]?.releaseWhy || 'it is not wanted before',
+    closedWhy: (n, shift) => jobs[n]?.closed.find((c) => c.shifts.includes(shift))?.why ?? '',
     wallWhy: (n) => jobs[n]?.wallWhy ?? '',
   };
 }
