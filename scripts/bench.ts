@@ -819,20 +819,24 @@ async function benchPlan(): Promise<void> {
     const quick = quickPlan(p);
     const first = performance.now() - started;
     const dispatch = costOf(p, earliestDueDate(p)).total;
-    const trial = new PlanSearch(p, { seed: 1, moves: 100_000 });
+    started = performance.now();
+    const guiding = { plan: quick, cost: costOf(p, quick).total, part: (rounds: number) => rounds / 80 };
+    const { favoured } = lowerBound(p, guiding);
+    const guide = (performance.now() - started) / 1000;
+    const trial = new PlanSearch(p, { seed: 1, moves: 100_000, favoured });
     started = performance.now();
     // The first moves warm the machine up and do not count.
     trial.run(50_000);
     started = performance.now();
     trial.run(50_000);
     // Pieces solved outright bring a small programme to its best; a large one gains more by searching longer.
-    const searching = SEARCH_SECONDS * (jobs <= 150 ? 0.4 : 0.9);
+    const searching = (SEARCH_SECONDS - guide) * (jobs <= 150 ? 0.4 : 0.9);
     const moves = Math.round((50_000 * searching * 1000) / (performance.now() - started));
     started = performance.now();
-    const search = new PlanSearch(p, { seed: 1, moves });
+    const search = new PlanSearch(p, { seed: 1, moves, favoured });
     search.run(moves);
     let best = { plan: search.best, cost: search.bestCost };
-    const enough = () => performance.now() - started > SEARCH_SECONDS * 1000;
+    const enough = () => performance.now() - started > (SEARCH_SECONDS - guide) * 1000;
     for (const better of polish(highs, p, best.plan, { seed: 1, rounds: 1000, enough })) best = better;
     const memory = (process.memoryUsage().rss - before) / 1048576;
     if (brokenRules(p, best.plan).length > 0) throw new Error('The plan breaks a rule.');

@@ -17,9 +17,9 @@ export type Improvement =
 export interface Help {
   what: { shift: number; minutes: number } | { sku: number; packs: number };
   points: number;
-  /** Jobs that are late and left out, fewer. */
-  late: number;
-  out: number;
+  /** A plan with it, and the one that as long a search finds without. */
+  plan: Plan;
+  without: Plan;
 }
 
 export interface ImproveOptions {
@@ -38,15 +38,16 @@ const PIECE = 40_000;
 const POLISH_ROUNDS = 60;
 /** Prices of a few hundred jobs stand still after so many rounds. */
 const BOUND_ROUNDS = 3000;
+/** So few are enough to say which shifts a job should be looked for in. */
+const GUIDE_ROUNDS = 80;
 const HELP_MINUTES = 60;
 const HELPS_TRIED = 4;
 const HELP_MOVES = 200_000;
 
 /**
- * Improves a plan step by step: a search that can be left after every piece, then pieces solved outright where it is
- * stuck, one integer program over everything where the programme is small enough, a proven bound, and what would help
- * most. The same in a page's worker and in the
- * server's at night. Every plan it gives is valid.
+ * Improves a plan step by step: a search that can be left after every piece, led by rough prices, then pieces solved
+ * outright where it is stuck, one integer program over everything where the programme is small enough, a proven bound,
+ * and what would help most. The same in a page's worker and in the server's at night. Every plan it gives is valid.
  *
  * @param highs loaded when the bound is wanted; absent: the search only
  */
@@ -56,7 +57,12 @@ export function* improve(
   options: ImproveOptions,
   highs?: Highs,
 ): Generator<Improvement, void, void> {
-  const search = new PlanSearch(p, { seed: options.seed, moves: options.moves, start });
+  const { favoured } = lowerBound(p, {
+    plan: start,
+    cost: costOf(p, start).total,
+    part: (rounds) => rounds / GUIDE_ROUNDS,
+  });
+  const search = new PlanSearch(p, { seed: options.seed, moves: options.moves, start, favoured });
   let told = Number.POSITIVE_INFINITY;
   while (!search.finished) {
     search.run(options.piece ?? PIECE);
@@ -129,9 +135,9 @@ export function helpsMost(p: PlanProblem, plan: Plan, bound: Bound, seed: number
     .filter((t) => t.price > 0.5)
     .sort((a, b) => b.price - a.price)
     .slice(0, HELPS_TRIED);
-  const before = lateAndOut(p, plan);
+  if (tries.length === 0) return [];
   // The same search without anything more: what it finds is not owed to the help.
-  const base = tries.length > 0 ? solveFrom(p, plan, seed) : null;
+  const base = solveFrom(p, plan, seed, bound.favoured);
   return tries
     .map(({ what }): Help => {
       const more: PlanProblem =
@@ -141,21 +147,15 @@ export function helpsMost(p: PlanProblem, plan: Plan, bound: Bound, seed: number
               shifts: p.shifts.map((s, i) => (i === what.shift ? { ...s, minutes: s.minutes + what.minutes } : s)),
             }
           : { ...p, stock: p.stock.map((s, i) => (i === what.sku ? { ...s, initial: s.initial + what.packs } : s)) };
-      const found = solveFrom(more, plan, seed);
-      const after = lateAndOut(more, found.best);
-      return {
-        what,
-        points: (base?.bestCost ?? found.bestCost) - found.bestCost,
-        late: before.late - after.late,
-        out: before.out - after.out,
-      };
+      const found = solveFrom(more, plan, seed, bound.favoured);
+      return { what, points: base.bestCost - found.bestCost, plan: found.best, without: base.best };
     })
     .filter((h) => h.points >= 0.5)
     .sort((a, b) => b.points - a.points);
 }
 
-function solveFrom(p: PlanProblem, plan: Plan, seed: number): PlanSearch {
-  const search = new PlanSearch(p, { seed, moves: HELP_MOVES, start: plan });
+function solveFrom(p: PlanProblem, plan: Plan, seed: number, favoured: readonly Int32Array[]): PlanSearch {
+  const search = new PlanSearch(p, { seed, moves: HELP_MOVES, start: plan, favoured });
   search.run(HELP_MOVES);
   return search;
 }

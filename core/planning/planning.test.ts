@@ -4,6 +4,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { generatedProgramme } from '../../tests/reference/plan/generate';
 import { exactPlan } from './bound';
 import { brokenByMove, brokenRules, costOf } from './check';
+import { helpsMost } from './improve';
 import type { Plan, PlanJob, PlanProblem } from './model';
 import { polish } from './polish';
 import { lowerBound } from './prices';
@@ -153,7 +154,7 @@ describe('plans', () => {
         expect(search.bestCost).toBeCloseTo(best, 6);
         expect(Array.from(searched(p, 30_000).best)).toEqual(Array.from(search.best));
       }),
-      { numRuns: 25 },
+      { numRuns: 60 },
     );
   });
 
@@ -321,7 +322,7 @@ describe('programs', () => {
         const found = [...polish(highs, linear, quickPlan(linear), { seed: 1, rounds: 2 })].at(-1);
         expect(found?.cost ?? costOf(linear, quickPlan(linear)).total).toBeCloseTo(exhaustive(linear), 4);
       }),
-      { numRuns: 25 },
+      { numRuns: 60 },
     );
   });
 
@@ -364,4 +365,21 @@ describe('programs', () => {
     );
     expect(gap / seen).toBeLessThan(0.06);
   });
+});
+
+it('help what they say: with an hour or a pack more the plan holds, and is so many points better than without', () => {
+  const p = generatedProgramme(120, 11);
+  const { best, bestCost } = searched(p, 40_000);
+  const bound = lowerBound(p, { plan: best, cost: bestCost, part: (n) => n / 200 });
+  const helps = helpsMost(p, best, bound, 1);
+  expect(helps.length).toBeGreaterThan(0);
+  for (const { what, plan, without, points } of helps) {
+    const more: PlanProblem =
+      'shift' in what
+        ? { ...p, shifts: p.shifts.map((s, i) => (i === what.shift ? { ...s, minutes: s.minutes + what.minutes } : s)) }
+        : { ...p, stock: p.stock.map((s, i) => (i === what.sku ? { ...s, initial: s.initial + what.packs } : s)) };
+    expect(brokenRules(more, plan)).toEqual([]);
+    expect(brokenRules(p, without)).toEqual([]);
+    expect(points).toBeCloseTo(costOf(p, without).total - costOf(more, plan).total, 6);
+  }
 });

@@ -23,6 +23,8 @@ export interface Bound {
   packPrice: number[];
   /** Points by which one minute more in each shift would make it lower. */
   minutePrice: number[];
+  /** Shifts in which each job could be, by their place in the list, the cheapest for it at these prices first. */
+  favoured: Int32Array[];
 }
 
 export interface BoundOptions {
@@ -368,14 +370,35 @@ class Prices {
     this.priceVisits(bestPrice);
     const more = options.moreMinutes ?? 60;
     const worth = (s: number, minutes: number) => this.session(s, bestPrice, minutes, false);
+    const minutePrice = p.shifts.map(({ minutes }, s) =>
+      this.counts[s] ? Math.max(0, (worth(s, minutes) - worth(s, minutes + more)) / more) : 0,
+    );
     return {
       bound: Math.max(0, best),
       rounds,
       packPrice: p.stock.map((_, sku) => this.skuDayPrice[sku * this.days] ?? 0),
-      minutePrice: p.shifts.map(({ minutes }, s) =>
-        this.counts[s] ? Math.max(0, (worth(s, minutes) - worth(s, minutes + more)) / more) : 0,
-      ),
+      minutePrice,
+      favoured: this.favoured(minutePrice),
     };
+  }
+
+  /** The shifts of each job by what it costs in them, with what it takes of packs, room for visits and minutes. */
+  private favoured(minutePrice: readonly number[]): Int32Array[] {
+    const costs: { shift: number; cost: number }[][] = Array.from({ length: this.jobs }, () => []);
+    for (let shift = 0; shift + 1 < this.from.length; shift++)
+      for (let q = this.from[shift] as number; q < (this.from[shift + 1] as number); q++) {
+        let cost = (this.base[q] as number) + (this.visitPrice[this.visitsAt[q] as number] as number);
+        cost += this.skuDayPrice[this.packAt[q] as number] as number;
+        for (const at of this.more.get(q) ?? []) cost += this.skuDayPrice[at] as number;
+        cost += (minutePrice[shift] as number) * (this.minutes[q] as number);
+        costs[this.job[q] as number]?.push({ shift, cost });
+      }
+    return costs.map((own) =>
+      Int32Array.from(
+        own.sort((a, b) => a.cost - b.cost || a.shift - b.shift),
+        (c) => c.shift,
+      ),
+    );
   }
 }
 

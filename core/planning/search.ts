@@ -9,11 +9,15 @@ export interface SearchOptions {
   moves: number;
   /** Where to begin; absent: the quick plan. */
   start?: Plan;
+  /** Shifts of each job, those first in which it should be by the prices of the bound: they are drawn more often. */
+  favoured?: readonly Int32Array[];
 }
 
 /** Temperatures in points of cost: what is commonly taken on for one move at the start and at the end of the search. */
-const INITIAL_TEMPERATURE = 8;
-const FINAL_TEMPERATURE = 0.3;
+const INITIAL_TEMPERATURE = 4;
+const FINAL_TEMPERATURE = 0.35;
+/** With more moves than this for each job it is warmed up again: a second way down finds what the first went past. */
+const MOVES_PER_JOB = 8000;
 /** Share of the moves over which it cools, geometrically; then it stays, and the last moves are nearly a descent. */
 const COOLED_BY = 0.9;
 const QUENCHED_FROM = 0.95;
@@ -22,16 +26,19 @@ const QUENCH = 0.1;
 const EPOCH = 512;
 /** Jobs that may be put out for one. */
 const MOST_OUT = 2;
-/** Share of draws that look for a shift in which the group of a job is set up already. */
+/** Share of draws that take any shift, and of those that look for one in which the group of a job is set up already. */
+const ANY = 0.1;
 const TOGETHER = 0.4;
+/** Of the favoured shifts the one at this power of an even draw: the first are drawn far more often. */
+const FAVOUR = 4;
 /** Shares of the kinds of move; the rest put one job in and others out. */
-const RELOCATIONS = 0.3;
+const RELOCATIONS = 0.25;
 const EXCHANGES = 0.3;
-const CHAINS = 0.1;
+const CHAINS = 0.25;
 const GROUPS = 0.1;
 /** Jobs of a chain at most, and shifts tried for each. */
 const CHAIN = 5;
-const CHAIN_TRIES = 3;
+const CHAIN_TRIES = 4;
 
 /**
  * Improves a plan by simulated annealing (Kirkpatrick, Gelatt and Vecchi, Science 220, 1983; from memory) over five kinds of move: a job to another shift, two jobs changing places, a
@@ -46,6 +53,8 @@ export class PlanSearch {
   private readonly bySite: Int32Array[];
   private readonly jobSite: Int32Array;
   private done = 0;
+  /** Moves from one warming to the next. */
+  private readonly roundMoves: number;
   private readonly outs: { job: number; from: number }[] = [];
   /** What a chain has done: who was taken out of where, or, from below nothing, was put somewhere. */
   private readonly steps: { job: number; from: number }[] = [];
@@ -59,7 +68,10 @@ export class PlanSearch {
     this.state = new PlanState(problem);
     this.state.load(options.start ?? quickPlan(problem));
     this.chance = seededChance(options.seed);
+    const rounds = Math.max(1, Math.floor(options.moves / (MOVES_PER_JOB * Math.max(1, problem.jobs.length))));
+    this.roundMoves = EPOCH * Math.ceil(options.moves / rounds / EPOCH);
     this.best = this.state.plan.slice();
+    this.state.touches = 0;
     this.bestCost = this.state.total;
     this.jobSite = Int32Array.from(problem.jobs, (j) => j.site);
     // Only jobs that have somewhere to go.
@@ -88,14 +100,14 @@ export class PlanSearch {
     return list[Math.floor(this.chance() * list.length)] as number;
   }
 
-  /** A shift a job could be in: of two drawn the one that is less late, now and then any. */
+  /** A shift a job could be in: one it favours, or of two drawn the one that is less late; now and then any. */
   private candidate(job: number): number {
     const from = this.state.candidateFrom[job] as number;
     const n = this.choices(job);
     const a = this.state.candidates[from + Math.floor(this.chance() * n)] as number;
     const kind = this.chance();
-    if (kind < 0.3) return a;
-    if (kind < 0.3 + TOGETHER) {
+    if (kind < ANY) return a;
+    if (kind < ANY + TOGETHER) {
       // Where its group is set up already, if that is found quickly.
       for (let tries = 0; tries < 5; tries++) {
         const c = this.state.candidates[from + Math.floor(this.chance() * n)] as number;
@@ -103,6 +115,9 @@ export class PlanSearch {
       }
       return a;
     }
+    const favoured = this.options.favoured?.[job];
+    if (favoured && favoured.length > 0)
+      return favoured[Math.floor(favoured.length * this.chance() ** FAVOUR)] as number;
     const b = this.state.candidates[from + Math.floor(this.chance() * n)] as number;
     return (this.state.shiftDay[b] as number) <= (this.state.shiftDay[a] as number) ? b : a;
   }
@@ -115,20 +130,22 @@ export class PlanSearch {
     return this.state.painOf(b) > this.state.painOf(a) ? b : a;
   }
 
+  /** By epochs of the whole search, the same however the moves are cut into pieces. */
+  private temperatureAt(done: number): number {
+    const epoch = done - (done % EPOCH);
+    const share = (epoch % this.roundMoves) / this.roundMoves;
+    const cooled = INITIAL_TEMPERATURE * (FINAL_TEMPERATURE / INITIAL_TEMPERATURE) ** Math.min(1, share / COOLED_BY);
+    return cooled * (share > QUENCHED_FROM ? QUENCH : 1);
+  }
+
   /** Tries so many moves more. */
   run(moves: number): void {
     if (this.jobs.length === 0) return;
     const until = Math.min(this.options.moves, this.done + moves);
     const { state } = this;
-    // By epochs of the whole search, the same however the moves are cut into pieces.
-    const temperatureAt = (done: number): number => {
-      const share = (done - (done % EPOCH)) / this.options.moves;
-      const cooled = INITIAL_TEMPERATURE * (FINAL_TEMPERATURE / INITIAL_TEMPERATURE) ** Math.min(1, share / COOLED_BY);
-      return cooled * (share > QUENCHED_FROM ? QUENCH : 1);
-    };
-    let temperature = temperatureAt(this.done);
+    let temperature = this.temperatureAt(this.done);
     for (; this.done < until; this.done++) {
-      if (this.done % EPOCH === 0) temperature = temperatureAt(this.done);
+      if (this.done % EPOCH === 0) temperature = this.temperatureAt(this.done);
       const kind = this.chance();
       // Metropolis' rule, turned round: accepted with probability exp(-rise / temperature) is what rises at most by this,
       // drawn before the move is tried, so that one that costs more need not be finished.
@@ -141,9 +158,21 @@ export class PlanSearch {
       else this.moveGroup(job, threshold);
       if (state.total < this.bestCost - 1e-9) {
         this.bestCost = state.total;
-        this.best.set(state.plan);
+        this.keep();
       }
     }
+  }
+
+  /** The plan at hand is the best: only what was touched since the last time is copied, where that is known. */
+  private keep(): void {
+    const { state, best } = this;
+    if (state.touches > state.touched.length) best.set(state.plan);
+    else
+      for (let k = 0; k < state.touches; k++) {
+        const job = state.touched[k] as number;
+        best[job] = state.plan[job] as number;
+      }
+    state.touches = 0;
   }
 
   private relocate(job: number, threshold: number): void {
@@ -153,6 +182,7 @@ export class PlanSearch {
     const leave = from >= 0 && this.chance() < 0.03;
     const to = leave ? -1 : this.candidate(job);
     if (to === from) return;
+    if (from >= 0 && to >= 0 && (!state.hasMinutes(job, to) || state.leastMove(job, to) > threshold)) return;
     let change = from >= 0 ? state.take(job) : 0;
     if (to >= 0) {
       if (change + state.leastChange(job, to) > threshold || !state.fits(job, to)) {
@@ -181,6 +211,9 @@ export class PlanSearch {
     if (a === b || sa === sb) return;
     if (sb >= 0 && !state.allowed(a, sb)) return;
     if (!state.allowed(b, sa)) return;
+    // Of one group they may share a set-up, which is then counted twice.
+    if (sb >= 0 && state.groupOf(a) !== state.groupOf(b) && state.leastMove(a, sb) + state.leastMove(b, sa) > threshold)
+      return;
     let change = state.take(a);
     if (sb >= 0) change += state.take(b);
     const least = change + state.leastChange(b, sa) + (sb >= 0 ? state.leastChange(a, sb) : 0);
@@ -214,22 +247,10 @@ export class PlanSearch {
     const outs = this.outs;
     outs.length = 0;
     let left = 0;
-    const back = (placed: boolean) => {
-      if (placed) state.take(job);
-      for (let k = outs.length - 1; k >= 0; k--) {
-        const o = outs[k] as { job: number; from: number };
-        if ((state.plan[o.job] as number) >= 0) state.take(o.job);
-      }
-      for (let k = outs.length - 1; k >= 0; k--) {
-        const o = outs[k] as { job: number; from: number };
-        state.put(o.job, o.from);
-      }
-      if (from >= 0) state.put(job, from);
-    };
     for (let n = 0; n < MOST_OUT && !state.fits(job, to); n++) {
       const out = this.inTheWay(job, to);
       if (out < 0) {
-        back(false);
+        this.putBack(job, from);
         return;
       }
       const outFrom = state.plan[out] as number;
@@ -238,12 +259,12 @@ export class PlanSearch {
       outs.push({ job: out, from: outFrom });
       // Wherever they go, those who are out cost nothing at best.
       if (change - left + state.leastChange(job, to) > threshold) {
-        back(false);
+        this.putBack(job, from);
         return;
       }
     }
     if (!state.fits(job, to)) {
-      back(false);
+      this.putBack(job, from);
       return;
     }
     change += state.put(job, to);
@@ -261,7 +282,19 @@ export class PlanSearch {
         state.take(out.job);
       }
     }
-    if (change > threshold) back(true);
+    if (change > threshold) this.putBack(job, from);
+  }
+
+  /** As it was before a job was put in the place of those in `outs`, wherever they are now. */
+  private putBack(job: number, from: number): void {
+    const { state, outs } = this;
+    if ((state.plan[job] as number) >= 0) state.take(job);
+    for (const out of outs) if ((state.plan[out.job] as number) >= 0) state.take(out.job);
+    for (let k = outs.length - 1; k >= 0; k--) {
+      const out = outs[k] as { job: number; from: number };
+      state.put(out.job, out.from);
+    }
+    if (from >= 0) state.put(job, from);
   }
 
   /**
@@ -273,11 +306,10 @@ export class PlanSearch {
     const steps = this.steps;
     steps.length = 0;
     let change = 0;
-    const takeOut = (k: number) => {
-      steps.push({ job: k, from: state.plan[k] as number });
-      change += state.take(k);
-    };
-    if ((state.plan[job] as number) >= 0) takeOut(job);
+    if ((state.plan[job] as number) >= 0) {
+      steps.push({ job, from: state.plan[job] as number });
+      change += state.take(job);
+    }
     let [best, bestSteps] = [Number.POSITIVE_INFINITY, 0];
     let homeless = job;
     let from = steps[0]?.from ?? -1;
@@ -294,7 +326,8 @@ export class PlanSearch {
           const out = this.inTheWay(homeless, to);
           if (out < 0) continue;
           const before = change;
-          takeOut(out);
+          steps.push({ job: out, from: state.plan[out] as number });
+          change += state.take(out);
           // Wherever the one who is out goes, it costs nothing at best.
           const least = change - state.leftOf(out) + state.leastChange(homeless, to);
           if (least > threshold || !state.fits(homeless, to)) {
@@ -350,12 +383,14 @@ export class PlanSearch {
     if (to === from) return;
     const group = state.groupOf(job);
     const moved = (state.jobsIn[from] as number[]).filter((k) => state.groupOf(k) === group && state.movable[k]);
+    for (const k of moved) if (!state.allowed(k, to)) return;
+    if (!state.hasMinutes(job, to)) return;
     let change = 0;
     for (const k of moved) change += state.take(k);
     let fits = true;
     let placed = 0;
     for (const k of moved) {
-      if (!state.allowed(k, to) || !state.fits(k, to)) {
+      if (!state.fits(k, to)) {
         fits = false;
         break;
       }

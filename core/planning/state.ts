@@ -24,6 +24,9 @@ export class PlanState {
   readonly candidateFrom: Int32Array;
   readonly counts: boolean[];
   total = 0;
+  /** Jobs put or taken since it was last set to none, as far as there is room to keep them. */
+  readonly touched = new Int32Array(256);
+  touches = 0;
 
   private readonly groups: number;
   private readonly days: number;
@@ -304,6 +307,8 @@ export class PlanState {
     if (by >= 0) change += this.addMinutes(by, this.givenFor(job, shift));
     this.addPack(job, day, 1);
     this.plan[job] = shift;
+    if (this.touches < this.touched.length) this.touched[this.touches] = job;
+    this.touches += 1;
     const list = this.jobsIn[shift] as number[];
     if (list.length === 0) change += this.tripPoints[shift] as number;
     this.placeIn[job] = list.length;
@@ -333,6 +338,8 @@ export class PlanState {
     if (by >= 0) change += this.addMinutes(by, -this.givenFor(job, shift));
     this.addPack(job, day, -1);
     this.plan[job] = -1;
+    if (this.touches < this.touched.length) this.touched[this.touches] = job;
+    this.touches += 1;
     // The last of the list takes its place.
     const list = this.jobsIn[shift] as number[];
     const last = list.pop() as number;
@@ -381,6 +388,50 @@ export class PlanState {
       change += this.fairness * (own - (all * (2 * this.workedAll + all)) / this.hadAll);
     }
     return change;
+  }
+
+  /**
+   * The least that moving a planned job elsewhere can change the cost by, without moving it: the visits it would no
+   * longer take away from others count as all saved, those it brings as none missed. Minutes and packs are not looked at.
+   */
+  leastMove(job: number, to: number): number {
+    const from = this.plan[job] as number;
+    if (this.besideOf(job, from) >= 0 || this.besideOf(job, to) >= 0) return Number.NEGATIVE_INFINITY;
+    const group = this.jobGroup[job] as number;
+    const due = this.jobDue[job] as number;
+    const late = Math.max(0, (this.shiftDay[to] as number) - due) - Math.max(0, (this.shiftDay[from] as number) - due);
+    let change = (this.jobWeight[job] as number) * late + this.changeCost(job, to) - this.changeCost(job, from);
+    let taken = this.minutesOf[job * this.people + (this.shiftPerson[from] as number)] as number;
+    if (this.full((this.inGroup[from * this.groups + group] as number) - 1, from)) {
+      taken += this.setUpMinutes[group] as number;
+      change -= this.setUpPoints[group] as number;
+    }
+    if (this.full(this.inGroup[to * this.groups + group] as number, to)) change += this.setUpPoints[group] as number;
+    if ((this.jobsIn[from] as number[]).length === 1) change -= this.tripPoints[from] as number;
+    if ((this.jobsIn[to] as number[]).length === 0) change += this.tripPoints[to] as number;
+    let saved = Math.min(this.missedAt(this.shiftCell[from] as number), Math.ceil(taken / this.problem.retuneMinutes));
+    const kind = (this.jobVisits[job] as number) * this.problem.sites + (this.jobSite[job] as number);
+    const cells = this.visitCells[kind * this.days + (this.shiftDay[from] as number)] as Int32Array;
+    for (let i = 0; i < cells.length; i++) if (this.missedAt(cells[i] as number) > 0) saved += 1;
+    change -= this.problem.weights.missedRetune * saved;
+    if (this.fairness > 0) {
+      const by = this.minutesIn(job, to);
+      const [a, b] = [this.shiftPerson[from] as number, this.shiftPerson[to] as number];
+      const [ua, ub] = [this.worked[a] as number, this.worked[b] as number];
+      const own =
+        a === b
+          ? ((by - taken) * (2 * ua + by - taken)) / (this.had[a] as number)
+          : (taken * (taken - 2 * ua)) / (this.had[a] as number) + (by * (2 * ub + by)) / (this.had[b] as number);
+      const all = by - taken;
+      change += this.fairness * (own - (all * (2 * this.workedAll + all)) / this.hadAll);
+    }
+    return change;
+  }
+
+  /** Whether a shift has the minutes for a job from another one, whatever its pack. */
+  hasMinutes(job: number, to: number): boolean {
+    if (this.besideOf(job, this.plan[job] as number) === to) return true;
+    return (this.used[to] as number) + this.minutesIn(job, to) <= (this.shiftMinutes[to] as number);
   }
 
   /** What a job costs by itself as it stands: late or left out. */

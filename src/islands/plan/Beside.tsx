@@ -3,6 +3,7 @@ import { costOf } from '../../../core/planning/check';
 import { type Help, lateAndOut } from '../../../core/planning/improve';
 import type { PlanProblem } from '../../../core/planning/model';
 import { usedMinutes } from '../../../core/planning/model';
+import { sayBetter } from '../../../core/planning/summary';
 import type { PlanInput } from '../../../server/plan/problem';
 import { type Extras, jobsByShift, says, type Variant, withExtras } from './model';
 import type { PlanInHand } from './usePlan';
@@ -101,14 +102,10 @@ export function Helps({ input, hand, helps }: { input: PlanInput; hand: PlanInHa
       ? `one more hour of ${names.person(s.person)} at ${names.site(s.site)} on ${names.day(s.day)}`
       : 'more time';
   };
-  const saves = (h: Help): string =>
-    [
-      h.out > 0 ? `${says(h.out, 'job', 'jobs')} more planned` : '',
-      h.late > 0 ? `${says(h.late, 'late job', 'late jobs')} fewer` : '',
-      `as good as ${says(Math.round(h.points), 'day', 'days')} of lateness less`,
-    ]
-      .filter(Boolean)
-      .join(', ');
+  // Where nothing is readier or less late for it, set-ups, ways or visits are saved.
+  const brings = (h: Help): string =>
+    sayBetter(hand.summaryOf(h.without), hand.summaryOf(h.plan)).join(' ') ||
+    `All together as good as ${says(Math.round(h.points), 'day', 'days')} of lateness less.`;
   if (helps.length === 0) return <p className="muted">No single hour or pack more would change much.</p>;
   return (
     <section className="card-paper px-4 py-2" aria-labelledby="helps">
@@ -119,7 +116,7 @@ export function Helps({ input, hand, helps }: { input: PlanInput; hand: PlanInHa
         {helps.map((h) => (
           <li key={say(h)} className="flex flex-wrap justify-between gap-2 py-0.5">
             <span>
-              {say(h).charAt(0).toUpperCase() + say(h).slice(1)} <span className="muted">brings {saves(h)}</span>
+              {say(h).charAt(0).toUpperCase() + say(h).slice(1)} brings: <span className="muted">{brings(h)}</span>
             </span>
             <span className="flex gap-2">
               <button type="button" className="btn btn-sm" onClick={() => hand.tryHelp(h)}>

@@ -146,6 +146,12 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
           </p>
         </section>
       )}
+      {hand.begun.fresh.length > 0 && !told && (
+        <p className="muted">
+          {says(hand.begun.fresh.length, 'job is', 'jobs are')} new since the plan was published, and{' '}
+          {hand.begun.fresh.length === 1 ? 'stands' : 'stand'} here where there is room. Publish it to tell everybody.
+        </p>
+      )}
       {more && (
         <p className="card-paper border-accent px-4 py-2">
           A what-if with {more}. It can be published once that is real:{' '}

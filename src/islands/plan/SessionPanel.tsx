@@ -1,3 +1,4 @@
+import { group } from 'd3-array';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { chanceWithin } from '../../../core/planning/effort';
 import { setUpOf } from '../../../core/planning/model';
@@ -94,13 +95,12 @@ export function SessionPanel({
           </li>
         ))}
         {there.length === 0 && <li className="muted">Nothing is planned in it.</li>}
-        {stoodBy.length > 0 && (
-          <li>
-            Supervises{' '}
-            {stoodBy.map((x, n) => (
+        {[...group(stoodBy, (x) => open.shifts[hand.plan[x.job] as number]?.person ?? -1)].map(([learner, jobs]) => (
+          <li key={learner}>
+            Supervises {names.person(learner)} with{' '}
+            {jobs.map((x, n) => (
               <span key={x.job}>
                 {n > 0 && ', '}
-                {names.person(open.shifts[hand.plan[x.job] as number]?.person ?? -1)} with{' '}
                 <button type="button" className="link tag" onClick={() => chooseJob(x.job)}>
                   {input.jobs[x.job]?.tag}
                 </button>{' '}
@@ -108,7 +108,7 @@ export function SessionPanel({
               </span>
             ))}
           </li>
-        )}
+        ))}
         {helped.length > 0 && (
           <li className="muted">
             Under supervision:{' '}

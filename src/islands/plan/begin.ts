@@ -6,11 +6,14 @@ import { placedAgain, repaired } from '../../../core/planning/repair';
 import type { PlanInput } from '../../../server/plan/problem';
 import { cameBackSays, namesOf, says } from './model';
 
-/** The plan to begin with: the one in force, and which of its jobs can no longer stand where they did, and why. */
-export function beginning(input: PlanInput): { plan: Plan; freed: number[]; why: string[] } {
+/**
+ * The plan to begin with: the one in force, which of its jobs can no longer stand where they did, and why; what came
+ * since stands where there is room beside all others.
+ */
+export function beginning(input: PlanInput): { plan: Plan; freed: number[]; why: string[]; fresh: number[] } {
   const published = Int32Array.from(input.problem.jobs, (j) => j.published ?? -1);
   if (input.planId === null || published.every((s) => s < 0))
-    return { plan: quickPlan(input.problem), freed: [], why: [] };
+    return { plan: quickPlan(input.problem), freed: [], why: [], fresh: [] };
   const names = namesOf(input);
   const { plan, freed } = repaired(input.problem, published);
   const broken = brokenRules(input.problem, published, names).filter((b) => b.rule !== 'locked');
@@ -18,6 +21,9 @@ export function beginning(input: PlanInput): { plan: Plan; freed: number[]; why:
     j.lost ? [`${j.lost.person} is not there on ${names.day(daysBetween(input.first, j.lost.on))} any more.`] : [],
   );
   const back = input.jobs.flatMap((j, i) => (j.lost || j.cameBack ? [i] : []));
+  const fresh = input.problem.jobs.flatMap((j, i) => (j.published === null ? [i] : []));
+  const open = [...back, ...fresh];
+  const begun = open.length > 0 ? placedAgain(input.problem, plan, open) : plan;
   const unfinished = new Map<string, number>();
   for (const j of input.jobs)
     if (j.cameBack?.aside === '') {
@@ -25,7 +31,8 @@ export function beginning(input: PlanInput): { plan: Plan; freed: number[]; why:
       unfinished.set(on, (unfinished.get(on) ?? 0) + 1);
     }
   return {
-    plan: back.length > 0 ? placedAgain(input.problem, plan, back) : plan,
+    plan: begun,
+    fresh: fresh.filter((i) => (begun[i] as number) >= 0),
     freed: [...back, ...freed],
     why: [
       ...input.jobs.flatMap((j) => (j.cameBack?.aside ? [`${j.tag}: ${cameBackSays(j.cameBack)}.`] : [])),
