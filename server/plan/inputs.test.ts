@@ -67,6 +67,14 @@ it('nobody works on holidays, and the way between two places is cut off the seco
 it('a small bench means setting up again, and the plan counts with it', async () => {
   await setBenchSpace(db, acting(), { placeId: 1, instruments: 2 });
   expect((await planInput(db, { today: TODAY, now: NOW })).problem.shifts[0]?.benchSpace).toBe(2);
+  // Somebody else at the same bench has their part of it.
+  await addAvailability(db, acting(), { personId: 2, placeId: 1, weekday: 3, minutes: 60, starts: '11:00' });
+  await setBenchSpace(db, acting(), { placeId: 1, instruments: 1 });
+  const { problem, shifts } = await planInput(db, { today: TODAY, now: NOW });
+  expect(problem.shifts.slice(0, 2).map((s, i) => [shifts[i]?.starts, s.minutes, s.benchSpace])).toEqual([
+    ['09:00', 150, 1],
+    ['11:00', 30, 1],
+  ]);
   await setBenchSpace(db, acting(), { placeId: 1, instruments: 0 });
   expect((await planInput(db, { today: TODAY, now: NOW })).problem.shifts[0]?.benchSpace).toBeUndefined();
 });

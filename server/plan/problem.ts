@@ -3,6 +3,7 @@ import type { Knex } from 'knex';
 import type { Aside } from '../../contract/plan';
 import { addDays, daysBetween, type LocalDate, sayDay } from '../../core/dates';
 import { FAMILY_NAMES, type Family } from '../../core/instruments/build';
+import { benchShares } from '../../core/planning/bench';
 import type { Placed } from '../../core/planning/changes';
 import type { PlanKind } from '../../core/planning/kinds';
 import { LEVEL } from '../../core/planning/ladder';
@@ -210,6 +211,10 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
   const doing = new Set(about.map((j) => j.key));
   const loads = await loadsOf(db, people, first);
   const due = await db('instrument_state').where('due_on', '<=', until).count({ n: '*' }).first();
+  const shares = benchShares(
+    shifts.map((s) => ({ place: s.placeId, from: s.startsAt / 60_000, until: s.endsAt / 60_000 })),
+    (place) => places[placeIndex.get(place) ?? -1]?.benchSpace ?? undefined,
+  );
   const problem: PlanProblem = {
     days: PLAN_DAYS,
     sites: places.length,
@@ -222,16 +227,16 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
       hadMinutes: loads[k]?.had ?? 0,
     })),
     shifts: shifts.map((s, id) => {
-      const space = places[placeIndex.get(s.placeId) ?? -1]?.benchSpace ?? null;
+      const { minutes, space } = shares[id] as (typeof shares)[number];
       return {
         id,
         person: personIndex.get(s.personId) ?? 0,
         day: daysBetween(first, s.on),
         site: placeIndex.get(s.placeId) ?? 0,
-        minutes: s.minutes,
+        minutes,
         startsMinute: minuteOf(s.starts),
         travelMinutes: s.travelMinutes,
-        ...(space === null ? {} : { benchSpace: space }),
+        ...(space === undefined ? {} : { benchSpace: space }),
       };
     }),
     jobs,

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { chanceWithin } from '../../../core/planning/effort';
 import { setUpOf } from '../../../core/planning/model';
 import type { PlanInput } from '../../../server/plan/problem';
-import { says, shortOf } from './model';
+import { lostToOthers, says, shortOf } from './model';
 import type { PlanInHand } from './usePlan';
 
 /** One session: what is in it, whether it will be done in time, and how to split it or merge it with another. */
@@ -73,6 +73,12 @@ export function SessionPanel({
           {used[shift]} of {s.minutes} minutes, including {fixed} for setting up
           {supervising > 0 && ` and ${supervising} for supervising`}.
           {there.length > 0 && ` About a ${Math.round(chance * 10)} in 10 chance of finishing in time.`}
+        </p>
+      )}
+      {lostToOthers(input, shift) > 0 && s.minutes > 0 && (
+        <p className="muted">
+          {says(lostToOthers(input, shift), 'minute is', 'minutes are')} left out: the bench is shared with others who
+          are there.
         </p>
       )}
       {(s.travelMinutes ?? 0) > 0 && <p className="muted">Travel: {s.travelMinutes} minutes.</p>}

@@ -6,7 +6,7 @@ import { isVisit, type PlanKind } from '../../../core/planning/kinds';
 import type { PlanProblem } from '../../../core/planning/model';
 import type { PlanInput } from '../../../server/plan/problem';
 import { DropHere, useDragged } from './Dragging';
-import { shortOf, titleOf } from './model';
+import { lostToOthers, shortOf, titleOf } from './model';
 import type { PlanInHand } from './usePlan';
 
 /** Jobs of a session that are shown before the rest is only counted: fewer where there are many of them. */
@@ -153,7 +153,8 @@ export function Week({ input, hand, days, by, chosen, chosenShift, chooseJob, ch
                             <span className="font-semibold">{by === 'person' ? places[shift.site]?.name : who}</span>{' '}
                             <span className="muted whitespace-nowrap">
                               {input.shifts[s]?.starts}
-                              {input.shifts[s] && `–${endOf(input.shifts[s].starts, shift.minutes)}`}
+                              {input.shifts[s] &&
+                                `–${endOf(input.shifts[s].starts, shift.minutes + lostToOthers(input, s))}`}
                             </span>
                           </button>
                           <TimeBar input={input} hand={hand} shift={s} jobs={there} used={used[s] ?? 0} given={given} />

@@ -79,6 +79,10 @@ export function cameBackSays({ on, person, aside }: NonNullable<PlanInput['jobs'
   return `not finished on ${when} with ${person}`;
 }
 
+/** Minutes of a session in which the bench is somebody else's. */
+export const lostToOthers = (input: PlanInput, shift: number): number =>
+  (input.shifts[shift]?.minutes ?? 0) - (input.problem.shifts[shift]?.minutes ?? 0);
+
 /** Jobs of each shift. */
 export function jobsByShift(shifts: number, plan: Plan): number[][] {
   const inShift: number[][] = Array.from({ length: shifts }, () => []);
