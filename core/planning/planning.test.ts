@@ -19,7 +19,7 @@ const problems = (jobs: number, shifts: number): fc.Arbitrary<PlanProblem> =>
     .record({
       jobs: fc.array(
         fc.record({
-          site: fc.nat(1),
+          site: fc.constantFrom(0, 0, 0, 1),
           group: fc.nat(2),
           sku: fc.integer({ min: -1, max: 1 }),
           base: fc.integer({ min: 15, max: 50 }),
@@ -37,61 +37,72 @@ const problems = (jobs: number, shifts: number): fc.Arbitrary<PlanProblem> =>
       shifts: fc.array(
         fc.record({
           person: fc.nat(2),
-          day: fc.nat(9),
-          site: fc.nat(1),
+          // Few days, so that people meet on them.
+          day: fc.constantFrom(1, 2, 4, 8),
+          site: fc.constantFrom(0, 0, 0, 1),
           minutes: fc.constantFrom(0, 45, 60, 90, 120),
           travelMinutes: fc.constantFrom(0, 40),
           space: fc.constantFrom(undefined, 1, 2),
-          begins: fc.constantFrom(undefined, 540, 600, 660),
+          begins: fc.constantFrom(undefined, undefined, 540, 600, 660),
         }),
         { minLength: 1, maxLength: shifts },
       ),
       stock: fc.tuple(fc.nat(2), fc.nat(2), fc.nat(9)),
-      skill: fc.array(fc.integer({ min: 0, max: 2 }), { minLength: 9, maxLength: 9 }),
-      underSupervision: fc.boolean(),
+      skill: fc.array(fc.constantFrom(0, 1, 1, 2), { minLength: 9, maxLength: 9 }),
+      underSupervision: fc.constantFrom(true, true, true, false),
       supervisionShare: fc.constantFrom(undefined, 0.25, 1),
+      /** Somebody who learns is always beside somebody who teaches. */
+      pairs: fc.boolean(),
       retuneGrace: fc.nat(2),
       weights: fc.record({ travel: fc.nat(3), fairness: fc.constantFrom(0, 0.5, 2) }),
       setUpByGroup: fc.constantFrom(undefined, [10, 0, 5]),
     })
-    .map(({ jobs, shifts, stock: [a, b, day], skill, weights, ...more }) => ({
-      ...more,
-      days: 10,
-      sites: 2,
-      people: [0, 1, 2].map((k) => ({
-        helper: k === 2,
-        supervisor: k === 0,
-        skill: skill.slice(3 * k, 3 * k + 3),
-        teaches: [k === 0, k === 1, true],
-        workedMinutes: 60 * k,
-        hadMinutes: 100,
-      })),
-      shifts: shifts.map(({ space, begins, ...s }, id) => ({
-        ...s,
-        id,
-        ...(space ? { benchSpace: space } : {}),
-        ...(begins ? { startsMinute: begins } : {}),
-      })),
-      jobs: jobs.map(
-        ({ base, wall, visits, ...j }, id): PlanJob => ({
-          ...j,
-          ...(visits ? { visits } : {}),
+    .map(({ jobs, shifts: drawn, stock: [a, b, day], skill: levels, weights, pairs, ...more }) => {
+      const skill = pairs ? [2, 2, 2, 1, 1, 1, 1, 1, 1] : levels;
+      const shifts = drawn.map((s, i) => {
+        const { day, site, begins } = drawn[i - (i % 2)] as (typeof drawn)[number];
+        return pairs ? { ...s, day, site, begins, person: i % 2 } : s;
+      });
+      return {
+        ...more,
+        days: 10,
+        sites: 2,
+        people: [0, 1, 2].map((k) => ({
+          helper: k === 2,
+          supervisor: k === 0,
+          skill: skill.slice(3 * k, 3 * k + 3),
+          teaches: [k === 0, k < 2, true],
+          workedMinutes: 60 * k,
+          hadMinutes: 100,
+        })),
+        shifts: shifts.map(({ space, begins, ...s }, id) => ({
+          ...s,
           id,
-          minutes: [base, base + 5, base + 20],
-          latest: wall,
-        }),
-      ),
-      skillNeeded: [0, 1, 1],
-      stock: [
-        { initial: a, arrivals: [{ day, packs: 1 }] },
-        { initial: b, arrivals: [] },
-        { initial: 2, arrivals: [{ day: 4, packs: 2 }] },
-      ],
-      setUpMinutes: 10,
-      retuneMinutes: 5,
-      retuneLags: [1, 3],
-      weights: { setUp: 3, missedRetune: 2, change: 1, unplannedDays: 20, wall: 3, ...weights },
-    }));
+          ...(space ? { benchSpace: space } : {}),
+          ...(begins ? { startsMinute: begins } : {}),
+        })),
+        jobs: jobs.map(
+          ({ base, wall, visits, ...j }, id): PlanJob => ({
+            ...j,
+            ...(visits ? { visits } : {}),
+            id,
+            minutes: [base, base + 5, base + 20],
+            latest: wall,
+          }),
+        ),
+        // One level short there is, too: under supervision.
+        skillNeeded: [0, 2, 2],
+        stock: [
+          { initial: a, arrivals: [{ day, packs: 1 }] },
+          { initial: b, arrivals: [] },
+          { initial: 2, arrivals: [{ day: 4, packs: 2 }] },
+        ],
+        setUpMinutes: 10,
+        retuneMinutes: 5,
+        retuneLags: [1, 3],
+        weights: { setUp: 3, missedRetune: 2, change: 1, unplannedDays: 20, wall: 3, ...weights },
+      };
+    });
 
 /** The best cost by trying every shift for every job. */
 function exhaustive(p: PlanProblem): number {

@@ -35,11 +35,14 @@ export class LinearProgram {
     return this.cost.length - 1;
   }
 
-  /** Adds lower ≤ Σ value × column ≤ upper; returns its number. */
+  /** Adds lower ≤ Σ value × column ≤ upper; a column that is named twice counts with both values. Returns its number. */
   row(lower: number, upper: number, terms: readonly (readonly [column: number, value: number])[]): number {
     this.rowLower.push(lower);
     this.rowUpper.push(upper);
-    for (const [column, value] of terms) {
+    // A solver takes each column once.
+    const values = new Map<number, number>();
+    for (const [column, value] of terms) values.set(column, (values.get(column) ?? 0) + value);
+    for (const [column, value] of values) {
       this.indices.push(column);
       this.values.push(value);
     }
