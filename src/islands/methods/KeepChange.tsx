@@ -1,0 +1,61 @@
+import { Told } from '../../ui/Told';
+import type { MethodEditorProps, MethodInHand } from './useMethod';
+
+/** What was changed, what is in its way, and how it is kept. */
+export function KeepChange({ of, props }: { of: MethodInHand; props: MethodEditorProps }) {
+  const { house, problems, says, busy, why, setWhy, differs } = of;
+  const { version, tag } = props;
+  return (
+    <form
+      className="sticky bottom-0 z-20 card-paper border-primary p-4 grid gap-2"
+      aria-label="Keep the change"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void of.save();
+      }}
+    >
+      <p>
+        <b>
+          Changed:{' '}
+          {[
+            ...differs,
+            ...(JSON.stringify([house.wording, house.steps]) !==
+            JSON.stringify([props.house.wording, props.house.steps])
+              ? ['words or own steps']
+              : []),
+          ].join(', ')}
+          .
+        </b>{' '}
+        <span className="muted">Kept in this browser until you save or drop it.</span>
+      </p>
+      {problems.map((line) => (
+        <p key={line} className="text-error">
+          {line}
+        </p>
+      ))}
+      <Told says={says} />
+      <div className="flex flex-wrap items-end gap-3">
+        <label className="grid gap-1 grow min-w-60">
+          <span>Why</span>
+          <input
+            className="input w-full"
+            value={why}
+            onChange={(event) => setWhy(event.target.value)}
+            maxLength={300}
+          />
+        </label>
+        <button type="submit" className="btn btn-primary" disabled={busy || problems.length > 0}>
+          Save as version {version + 1}
+        </button>
+        {tag && differs.length > 0 && !props.openJob && (
+          <button type="button" className="btn" onClick={() => void of.once()} disabled={busy}>
+            Only this once, on {tag}
+          </button>
+        )}
+        <button type="button" className="btn btn-ghost" onClick={of.drop}>
+          Drop
+        </button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,124 @@
+import { comesLoose, isTied } from '../../../core/parts/tailEnds';
+import { CHOICES } from '../../../core/procedures/schools';
+import type { Method } from '../../../core/procedures/types';
+import { Pick } from './Choice';
+import type { MethodInHand } from './useMethod';
+
+/** Order, hole, trimming, stretching, and what only some builds ask. */
+export function OtherChoices({ of: { build, method, adapted, change } }: { of: MethodInHand }) {
+  return (
+    <section aria-labelledby="other">
+      <h2 id="other" className="font-bold mb-2">
+        Order, hole, trimming, stretching
+      </h2>
+      <div className="card-paper px-4 py-3 grid gap-3 sm:grid-cols-2">
+        <Pick label="Order" value={method.order} options={CHOICES.order} onPick={(order) => change({ order })} />
+        {adapted.method.atATime !== 1 && (
+          <Pick
+            label="What is finished first"
+            value={method.finish}
+            options={CHOICES.finish}
+            onPick={(finish) => change({ finish })}
+          />
+        )}
+        {build.head !== 'pegbox' && build.tuner !== 'roller' && (
+          <Pick label="Hole" value={method.hole} options={CHOICES.hole} onPick={(hole) => change({ hole })} />
+        )}
+        <Pick
+          label="Trim"
+          value={method.trim.when}
+          options={CHOICES.trimWhen}
+          onPick={(when) => change({ trim: { ...method.trim, when } })}
+        />
+        <Pick
+          label="Leave at the end"
+          value={method.trim.leaveMm}
+          options={([0, 5, 10] as const).map((mm) => ({ value: mm, name: mm === 0 ? 'flush' : `${mm} mm` }))}
+          onPick={(leaveMm) => change({ trim: { ...method.trim, leaveMm } })}
+        />
+        {comesLoose(build) && (
+          <Pick
+            label={build.tailEnd === 'wrap-around' ? 'The loose bridge' : 'The loose tailpiece'}
+            value={method.hanging}
+            options={CHOICES.hanging}
+            onPick={(hanging) => change({ hanging })}
+          />
+        )}
+        {isTied(build.tailEnd) && <TiePicks ties={method.ties} pick={(ties) => change({ ties })} />}
+        <Pick
+          label="Rounds of stretching"
+          value={method.stretchRounds}
+          options={[0, 1, 2, 3, 4].map((n) => ({
+            value: n,
+            name: n === 0 ? 'none, play and retune' : n === 1 ? 'a slight tug' : `${n}`,
+          }))}
+          onPick={(stretchRounds) => change({ stretchRounds })}
+        />
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox"
+            checked={method.slackPlain !== null}
+            onChange={(event) => change({ slackPlain: event.target.checked ? method.slack : null })}
+          />
+          Plain strings have their own slack
+        </label>
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox"
+            checked={method.slackThinWound !== null}
+            onChange={(event) => change({ slackThinWound: event.target.checked ? method.slack : null })}
+          />
+          The thinnest wound string has its own slack
+        </label>
+        <Pick
+          label="Winds of plain strings"
+          value={method.windsPlain ?? 'same'}
+          options={[
+            { value: 'same', name: 'as the others' },
+            { value: 'one-over', name: 'over once, then under' },
+            { value: 'two-over', name: 'over twice, then under' },
+          ]}
+          onPick={(plain) => change({ windsPlain: plain === 'same' ? null : plain })}
+        />
+      </div>
+    </section>
+  );
+}
+
+/** How often tied strings go round themselves. */
+function TiePicks({ ties, pick }: { ties: Method['ties']; pick: (ties: Method['ties']) => void }) {
+  const counts = <N extends number>(of: readonly N[]) => of.map((n) => ({ value: n, name: `${n}` }));
+  return (
+    <>
+      <Pick
+        label="Turns of a tie, wound strings"
+        value={ties.wound}
+        options={counts([1, 2] as const)}
+        onPick={(wound) => pick({ ...ties, wound })}
+      />
+      <Pick
+        label="Turns of a tie, plain strings"
+        value={ties.plain}
+        options={counts([2, 3] as const)}
+        onPick={(plain) => pick({ ...ties, plain })}
+      />
+      <Pick
+        label="Turns of a tie, the thinnest"
+        value={ties.thinnest}
+        options={counts([2, 3, 4] as const)}
+        onPick={(thinnest) => pick({ ...ties, thinnest })}
+      />
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="checkbox"
+          checked={ties.safetyKnot}
+          onChange={(event) => pick({ ...ties, safetyKnot: event.target.checked })}
+        />
+        A small knot at the end of the thinnest
+      </label>
+    </>
+  );
+}

@@ -1,0 +1,104 @@
+import { useEffect, useMemo, useState } from 'react';
+import type { Build, Family } from '../../../core/instruments/build';
+import { defaultBuild } from '../../../core/instruments/defaults';
+import { composeProcedure } from '../../../core/procedures/compose';
+import { applyHouse, type House, problemsOf } from '../../../core/procedures/houseMethod';
+import { adaptMethod } from '../../../core/procedures/method';
+import { compareLoads, compareWinds, differences } from '../../../core/procedures/schools';
+import type { LastTime, Method, StringToFit } from '../../../core/procedures/types';
+import { useCommand } from '../../ui/useCommand';
+import { keepLocally, readLocally } from './draft';
+
+export interface MethodEditorProps {
+  family: Family;
+  version: number;
+  house: House;
+  /** The chosen instrument's build, or the family's usual one. */
+  build: Build;
+  strings: StringToFit[];
+  /** Whether the strings are made up because the catalogue has none. */
+  assumed: boolean;
+  tag: string | null;
+  last: LastTime | null;
+  a4Hz: number;
+  openJob: boolean;
+}
+
+/** A house's method as it is being changed: what it makes of this build, and how it is kept. */
+export function useMethod(props: MethodEditorProps) {
+  const { family, version, strings, tag, a4Hz } = props;
+  const [build, setBuild] = useState(props.build);
+  const draftName = `arvick.house.${family}.${version}`;
+  const [house, setHouse] = useState<House>(props.house);
+  const [why, setWhy] = useState('');
+  const { run, busy, says, quiet } = useCommand();
+  const [ready, setReady] = useState(false);
+  useEffect(() => {
+    const draft = readLocally<House>(draftName);
+    if (draft) setHouse(draft);
+    setReady(true);
+  }, [draftName]);
+
+  const { method } = house;
+  const dirty = JSON.stringify(house) !== JSON.stringify(props.house);
+  useEffect(() => {
+    if (!ready) return;
+    if (dirty) keepLocally(draftName, house);
+    else localStorage.removeItem(draftName);
+  }, [ready, dirty, house, draftName]);
+
+  const adapted = useMemo(() => adaptMethod(build, method, 'full-set'), [build, method]);
+  const composed = useMemo(
+    () => composeProcedure(build, method, strings, { last: props.last, a4Hz }),
+    [build, method, strings, props.last, a4Hz],
+  );
+  const loads = useMemo(() => compareLoads(build, method, strings), [build, method, strings]);
+  const winds = useMemo(() => compareWinds(build, method, strings), [build, method, strings]);
+  const problems = useMemo(() => (dirty ? problemsOf(build, house, strings) : []), [dirty, build, house, strings]);
+  const edit = (to: Partial<House>) => {
+    setHouse({ ...house, ...to });
+    quiet();
+  };
+
+  return {
+    build,
+    /** Another build of the family, to see what the method makes of it. */
+    setParts: (parts: Partial<Build>) => setBuild(defaultBuild(family, build.size, parts)),
+    house,
+    method,
+    strings,
+    a4Hz,
+    /** The method as this build asks for it, and why it differs. */
+    adapted,
+    procedure: 'procedure' in composed ? applyHouse(build, composed.procedure, house) : null,
+    gaps: 'gaps' in composed ? composed.gaps : [],
+    loads,
+    winds,
+    ready,
+    dirty,
+    problems,
+    differs: differences(props.house.method, method),
+    says,
+    busy,
+    why,
+    setWhy,
+    edit,
+    change: (to: Partial<Method>) => edit({ method: { ...method, ...to } }),
+    drop: () => setHouse(props.house),
+    save: async () => {
+      if (!(await run(`/api/methods/${family}`, { expectedVersion: version, house, why }))) return;
+      localStorage.removeItem(draftName);
+      location.reload();
+    },
+    /** For one job only, on the instrument it was opened from. */
+    once: async () => {
+      if (!tag) return;
+      const opened = await run('/api/jobs', { tag, departure: { method, reason: why } });
+      if (!opened) return;
+      localStorage.removeItem(draftName);
+      location.assign(`/bench/${opened.jobId}`);
+    },
+  };
+}
+
+export type MethodInHand = ReturnType<typeof useMethod>;
