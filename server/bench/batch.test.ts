@@ -5,8 +5,9 @@ import { acting, houseEntries, NOW, replayed, shelf, smallProgramme } from '../.
 import { must } from '../db/must';
 import { loadBatch, openBatch } from './batch';
 import { departJob } from './depart';
-import { finishJob, undoFinish } from './finish';
+import { finishJob } from './finish';
 import { loadJob, openJob, saveAnswer } from './jobs';
+import { undoFinish } from './undo';
 
 let db: Knex;
 beforeEach(async () => {

@@ -11,8 +11,11 @@ import { addConsumable } from '../stock/catalogue';
 import { receive } from '../stock/moves';
 import { completeVisit, todayAt } from '../today/today';
 import { doneAsUsual } from './asUsual';
-import { addRecordNote, finishJob, previewFinish, undoFinish } from './finish';
+import { finishJob } from './finish';
 import { cancelJob, loadJob, openJob, saveAnswer } from './jobs';
+import { previewFinish } from './preview';
+import { addRecordNote } from './recordNote';
+import { undoFinish } from './undo';
 
 let db: Knex;
 let singleIds: Map<string, number>;

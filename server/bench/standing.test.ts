@@ -13,9 +13,10 @@ import { requestJob } from '../plan/requests';
 import { learnedOf } from '../plan/signOffs';
 import { usedByWeek } from '../stock/catalogue';
 import { todayAt } from '../today/today';
-import { finishJob, undoFinish } from './finish';
+import { finishJob } from './finish';
 import { openJob, saveAnswer } from './jobs';
 import { finishLook } from './look';
+import { undoFinish } from './undo';
 
 let db: Knex;
 const TODAY = '2026-03-10';

@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { z } from 'zod';
-import { undoFinish } from '../bench/finish';
+import { undoFinish } from '../bench/undo';
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import * as columns from '../db/columns';

@@ -1,9 +1,9 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { acting, NOW, shelf, smallProgramme } from '../../tests/support/small';
-import { undoFinish } from '../bench/finish';
 import { openJob } from '../bench/jobs';
 import { recordPast, unknownAges } from '../bench/past';
+import { undoFinish } from '../bench/undo';
 import { must } from '../db/must';
 import { UserError } from '../errors';
 import { editDetails } from '../fleet/details';

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import type { FinishEntry } from '../../../contract/bench';
 import { sayGauge } from '../../../core/manner';
 import { plainEntries } from '../../../core/work/entries';
-import type { FinishPreview } from '../../../server/bench/finish';
+import type { FinishPreview } from '../../../server/bench/preview';
 import { post } from '../../ui/post';
 import type { BenchProps } from './BenchApp';
 import type { Device } from './device';

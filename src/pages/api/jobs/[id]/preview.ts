@@ -1,7 +1,7 @@
 import type { APIRoute } from 'astro';
 import { PreviewShape } from '../../../../../contract/bench';
-import { previewFinish } from '../../../../../server/bench/finish';
 import { loadJob } from '../../../../../server/bench/jobs';
+import { previewFinish } from '../../../../../server/bench/preview';
 import { pathId, readBody } from '../../../../api/endpoint';
 import { problemOf } from '../../../../api/problem';
 

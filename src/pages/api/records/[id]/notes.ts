@@ -1,5 +1,5 @@
 import { RecordNoteShape } from '../../../../../contract/bench';
-import { addRecordNote } from '../../../../../server/bench/finish';
+import { addRecordNote } from '../../../../../server/bench/recordNote';
 import { changing, pathId } from '../../../../api/endpoint';
 
 export const POST = changing(RecordNoteShape, (acting, body, context) =>

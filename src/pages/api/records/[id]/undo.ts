@@ -1,5 +1,5 @@
 import { UndoShape } from '../../../../../contract/bench';
-import { undoFinish } from '../../../../../server/bench/finish';
+import { undoFinish } from '../../../../../server/bench/undo';
 import { changing, pathId } from '../../../../api/endpoint';
 
 export const POST = changing(UndoShape, (acting, body, context) =>
