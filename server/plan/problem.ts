@@ -143,7 +143,6 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     })),
     (s) => s.placeId,
   );
-  const thereAt = (placeId: number) => shiftsAt.get(placeId) ?? [];
   const jobs: PlanJob[] = [];
   const about: PlannedJob[] = [];
   for (const w of work) {
@@ -161,12 +160,12 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
       item !== undefined && (item.on < first || item.aside !== '' || (shift !== undefined && at === undefined));
     // What is broken cannot be played as it is: nothing is made worse by new strings.
     const unready = isLearned(w) && w.because !== 'broken' ? { due: dueDay * DAY_MINUTES } : null;
+    const taken = takenOf(own, first);
+    const setUp = groups[group]?.setUp ? SET_UP_MINUTES : 0;
+    const there = taken.length === 0 ? [] : (shiftsAt.get(w.instrument.placeId) ?? []);
     const closed = closedShifts(
-      takenOf(own, first),
-      thereAt(w.instrument.placeId).map((s) => ({
-        ...s,
-        needs: (minutes[s.person] as number) + (groups[group]?.setUp ? SET_UP_MINUTES : 0),
-      })),
+      taken,
+      there.map((s) => ({ ...s, needs: (minutes[s.person] as number) + setUp })),
       unready,
     );
     const [sku = -1, ...pools] = w.usesPack ? packs.rowsOf(w) : [];
