@@ -121,5 +121,5 @@ test('an instrument left without strings is on everybody’s Today', async ({ pa
   // It stands at Ness School; the desk is at the workshop.
   await page.goto('/');
   await expect(page.getByLabel('Open on the bench')).toContainText('at Ness School');
-  await expect(page.getByText('unstrung: not over night')).toBeVisible();
+  await expect(page.getByText('unstrung: finish today')).toBeVisible();
 });

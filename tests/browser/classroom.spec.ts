@@ -114,7 +114,7 @@ test('a teacher says it in their own name, sees it on their Today, and somebody 
   await teacher.getByRole('button', { name: 'Say so' }).click();
   await expect(teacher.getByRole('status')).toHaveText(/^Thank you/);
   // The page that lies open elsewhere shows it without being touched.
-  await expect(bench.getByRole('region', { name: 'From the classrooms' })).toContainText('It buzzes or rattles', {
+  await expect(bench.getByRole('region', { name: 'Reported by teachers' })).toContainText('It buzzes or rattles', {
     timeout: 15_000,
   });
   await teacher.goto('/');

@@ -164,7 +164,7 @@ test('from Today to the record with the keyboard alone', async ({ page }) => {
   await page.goto('/');
   await page.getByLabel('Where you work today').selectOption({ label: 'Ness School' });
   await expect(heading(page)).toContainText('at Ness School');
-  const go = page.getByRole('button', { name: /^(Open the bench on|Go on with) / });
+  const go = page.getByRole('button', { name: /^(Start|Continue with) SK-/ });
   for (let i = 0; i < 80; i++) {
     if (await go.evaluate((button) => button === document.activeElement)) break;
     await page.keyboard.press('Tab');
