@@ -10,13 +10,17 @@ import { isChange, JOB_KIND_NAMES, PHASES, type Step } from '../../../core/proce
 import type { StripString } from '../../../core/wear/strip';
 import type { BenchView } from '../../../server/bench/page';
 import { useCommand } from '../../ui/useCommand';
+import { BriefView } from './BriefView';
 import { clockAhead, type Saving } from './device';
 import { Elapsed } from './Elapsed';
 import { Key } from './Key';
 import { AsFound, NotesBox } from './Notes';
 import { type Panel, PanelView } from './Panels';
-import { BriefView, checksOf, Phases, ScreenView, Title } from './ScreenView';
+import { Phases } from './Phases';
+import { ScreenView } from './ScreenView';
 import { BenchStrip, StepView } from './StepView';
+import { checksOf } from './screen';
+import { Title } from './Title';
 import { type LocalAnswer, useAnswers } from './useAnswers';
 
 const Tuner = lazy(() => import('./Tuner').then((m) => ({ default: m.Tuner })));

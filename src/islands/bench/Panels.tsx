@@ -5,7 +5,7 @@ import { fillText, sayQuantity } from '../../../core/procedures/words';
 import type { Loss } from '../../../server/bench/losses';
 import type { BenchPosition } from '../../../server/bench/page';
 import { Key } from './Key';
-import { WhichStep } from './ScreenView';
+import { WhichStep } from './WhichStep';
 
 export type Panel =
   | { kind: 'none' }
