@@ -1,30 +1,21 @@
 import { useEffect, useRef, useState } from 'react';
-import { type UseFormRegisterReturn, useForm } from 'react-hook-form';
+import { useForm } from 'react-hook-form';
 import type { CountedPart, FinishEntry } from '../../../contract/bench';
 import { tagPath } from '../../../core/instruments/tag';
-import { SMALL_PART_NAMES, type SmallPart } from '../../../core/parts/smallParts';
-import { FATE_NAMES, type PartFate } from '../../../core/procedures/types';
 import { plainEntries } from '../../../core/work/entries';
 import type { Finished } from '../../../server/bench/finish';
-import type { RecordSummary } from '../../../server/bench/jobs';
 import type { FinishPreview } from '../../../server/bench/preview';
 import { money } from '../../components/words';
 import { post } from '../../ui/post';
 import type { BenchProps } from './BenchApp';
 import { useClosing } from './closing';
 import type { Device, Saving } from './device';
+import { FinishEntryRow } from './FinishEntryRow';
+import { CountedParts, LeftOver, SmallPartsUsed } from './FinishParts';
+import { FinishTold } from './FinishTold';
+import { countable, type Fields, KNOWN } from './finishFields';
 import type { Parcel } from './keep';
-
-interface Fields {
-  entries: FinishEntry[];
-  discard: string[];
-  notes: string;
-  minutes: number | null;
-  /** Parts as counted; null where nobody counted. */
-  counted: (number | null)[];
-  /** Pins and spacers put in anew or saved. */
-  small: { part: SmallPart; used: number; saved: number }[];
-}
+import { PutAway } from './PutAway';
 
 interface Props extends BenchProps {
   device: Device;
@@ -40,23 +31,7 @@ interface Props extends BenchProps {
   back: (() => void) | null;
 }
 
-const plural = (part: string, n: number) => (n === 1 || part.endsWith('s') ? part : `${part}s`);
 const count = (list: readonly number[], n: number): number => list.filter((x) => x === n).length;
-
-/** Parts that are counted one by one: those with a number. */
-const countable = (parts: readonly PartFate[] = []): PartFate[] => parts.filter((p) => p.count > 0);
-
-/** An empty field counts as none. */
-const WHOLE = { setValueAs: (v: unknown) => Math.max(0, Math.round(Number(v) || 0)) };
-
-function Count({ label, field }: { label: string; field: UseFormRegisterReturn }) {
-  return (
-    <label className="flex items-center gap-2 text-lg">
-      <input type="number" min={0} max={48} className="input min-h-14 w-20 text-lg" {...field} />
-      {label}
-    </label>
-  );
-}
 
 export function FinishForm(props: Props) {
   const { job, positions, previous, choices, brokenAt, back, me, device, batch } = props;
@@ -173,7 +148,6 @@ export function FinishForm(props: Props) {
     setProblem(null);
   };
 
-  const current = problem?.current as RecordSummary | null | undefined;
   return (
     <form ref={element} className="w-full grow flex flex-col" onSubmit={form.handleSubmit(record)} noValidate>
       <div className="max-w-5xl w-full grow">
@@ -189,179 +163,23 @@ export function FinishForm(props: Props) {
         </p>
 
         <div className="card-paper px-4 py-1">
-          {fields.entries.map((entry, i) => {
-            const position = positions.find((p) => p.number === entry.number);
-            const from = preview?.drawn.find((d) => d.number === entry.number);
-            const short = shorts.find((s) => s.number === entry.number);
-            const label = `${entry.number} ${position?.note}`;
-            return (
-              <div
-                key={entry.number}
-                className="quiet-row py-1.5 grid items-center gap-x-3 gap-y-1 grid-cols-[5rem_1fr] md:grid-cols-[5rem_10rem_1fr_8.5rem]"
-              >
-                <span className="tag">{label}</span>
-                <select
-                  className="select min-h-14 text-lg w-full"
-                  aria-label={`${label}: what happened`}
-                  {...form.register(`entries.${i}.action`)}
-                >
-                  <option value="fit">new string</option>
-                  <option value="kept">old one kept</option>
-                  <option value="left-off">left off</option>
-                </select>
-                {entry.action === 'fit' ? (
-                  <span className="col-span-2 md:col-span-1">
-                    <select
-                      className="select min-h-14 text-lg w-full"
-                      aria-label={`${label}: which string`}
-                      value={entry.productId ?? ''}
-                      onChange={(e) =>
-                        change(entry.number, {
-                          productId: e.target.value ? Number(e.target.value) : null,
-                          found: false,
-                        })
-                      }
-                    >
-                      <option value="">choose</option>
-                      {choices.map((c) => (
-                        <option key={c.id} value={c.id}>
-                          {c.name}
-                        </option>
-                      ))}
-                    </select>
-                    <span className={`block text-base ${short ? 'text-error font-semibold' : 'muted'}`}>
-                      {short
-                        ? 'not on the shelf'
-                        : entry.found
-                          ? 'counted in at the bench'
-                          : from
-                            ? `${from.half ? 'half a string, ' : ''}from ${from.from}`
-                            : ' '}
-                    </span>
-                  </span>
-                ) : (
-                  <span className="muted">{entry.action === 'kept' ? 'stays as it was' : 'no string here now'}</span>
-                )}
-                {entry.action === 'fit' && (
-                  <label className="flex items-center gap-2 text-lg">
-                    <span>broke</span>
-                    <input
-                      type="number"
-                      min={0}
-                      max={5}
-                      className="input min-h-14 w-20 text-lg"
-                      aria-label={`${label}: strings that broke on the way`}
-                      {...form.register(`entries.${i}.broken`, { valueAsNumber: true })}
-                    />
-                  </label>
-                )}
-                {short && (
-                  <fieldset className="col-span-2 md:col-span-4 flex flex-wrap gap-2 pb-2">
-                    <legend className="text-lg">{short.name} is not in the book. What is true?</legend>
-                    {short.substitutes.map((s) => (
-                      <button
-                        key={s.productId}
-                        type="button"
-                        className="btn min-h-14 text-lg font-normal"
-                        onClick={() => change(entry.number, { productId: s.productId, found: false })}
-                      >
-                        {s.name} went on ({s.tensionChange >= 0 ? '+' : ''}
-                        {(s.tensionChange * 100).toFixed(0)} % pull)
-                      </button>
-                    ))}
-                    <button
-                      type="button"
-                      className="btn min-h-14 text-lg font-normal"
-                      onClick={() => change(entry.number, { found: true })}
-                    >
-                      It lay there: count it in
-                    </button>
-                    <button
-                      type="button"
-                      className="btn min-h-14 text-lg font-normal"
-                      onClick={() => change(entry.number, { action: 'kept' })}
-                    >
-                      Old one kept
-                    </button>
-                    <button
-                      type="button"
-                      className="btn min-h-14 text-lg font-normal"
-                      onClick={() => change(entry.number, { action: 'left-off' })}
-                    >
-                      Left off
-                    </button>
-                  </fieldset>
-                )}
-              </div>
-            );
-          })}
+          {fields.entries.map((entry, i) => (
+            <FinishEntryRow
+              key={entry.number}
+              form={form}
+              i={i}
+              entry={entry}
+              position={positions.find((p) => p.number === entry.number)}
+              choices={choices}
+              preview={preview}
+              change={change}
+            />
+          ))}
         </div>
 
-        {preview && preview.leftovers.length > 0 && (
-          <fieldset className="card-paper px-4 pt-8 pb-1 mt-3 relative">
-            <legend className="font-bold absolute top-1.5">Left over, back to the shelf</legend>
-            {preview.leftovers.map((l) => (
-              <label key={l.key} className="py-1.5 flex items-center gap-3 min-h-14">
-                <span className="grow">
-                  {l.quantity}{' '}
-                  {l.form === 'half' ? (l.quantity === 1 ? 'half' : 'halves') : l.quantity === 1 ? 'string' : 'strings'}
-                  : {l.name}
-                </span>
-                <span className="text-lg muted flex items-center gap-2">
-                  <input type="checkbox" className="checkbox" value={l.key} {...form.register('discard')} /> bin it
-                  instead
-                </span>
-              </label>
-            ))}
-          </fieldset>
-        )}
-        {parts.length > 0 && (
-          <fieldset className="card-paper px-4 pt-9 pb-2 mt-3 relative flex flex-wrap gap-x-6 gap-y-2">
-            <legend className="font-bold absolute top-1.5">Counted, one by one</legend>
-            {parts.map((p, i) => (
-              <label key={`${p.part}/${p.fate}`} className="flex items-center gap-2 text-lg">
-                <input
-                  type="number"
-                  min={0}
-                  max={99}
-                  className={`input min-h-14 w-20 text-lg ${fields.counted[i] !== p.count ? 'input-error' : ''}`}
-                  {...form.register(`counted.${i}`, {
-                    setValueAs: (v) => (v === '' || v === null || Number.isNaN(Number(v)) ? null : Number(v)),
-                  })}
-                />
-                <span>
-                  of {p.count} {plural(p.part, p.count)}
-                  <span className="muted block text-base">{FATE_NAMES[p.fate]}</span>
-                </span>
-              </label>
-            ))}
-            {parts.some((p, i) => fields.counted[i] !== p.count) && (
-              <p className="basis-full text-error text-lg" role="status">
-                Not all there: look on the bench, the floor and inside before it goes back. The record keeps what is
-                missing.
-              </p>
-            )}
-          </fieldset>
-        )}
-        {props.small.length > 0 && (
-          <fieldset className="card-paper px-4 pt-9 pb-2 mt-3 relative flex flex-wrap gap-x-6 gap-y-2">
-            <legend className="font-bold absolute top-1.5">Pins and spacers, where any were changed</legend>
-            {props.small.map(({ part, saved }, i) => (
-              <span key={part} className="contents">
-                <Count
-                  label={`${SMALL_PART_NAMES[part].many} put in anew`}
-                  field={form.register(`small.${i}.used`, WHOLE)}
-                />
-                {saved && (
-                  <Count
-                    label={`${SMALL_PART_NAMES[part].many} saved`}
-                    field={form.register(`small.${i}.saved`, WHOLE)}
-                  />
-                )}
-              </span>
-            ))}
-          </fieldset>
-        )}
+        {preview && preview.leftovers.length > 0 && <LeftOver form={form} leftovers={preview.leftovers} />}
+        {parts.length > 0 && <CountedParts form={form} parts={parts} counted={fields.counted} />}
+        {props.small.length > 0 && <SmallPartsUsed form={form} small={props.small} />}
         <div className="grid gap-3 mt-3 md:grid-cols-[1fr_12rem]">
           <label className="grid gap-1">
             <span>Notes</span>
@@ -374,56 +192,18 @@ export function FinishForm(props: Props) {
               min={0}
               max={1440}
               className="input min-h-14 w-full text-lg"
-              {...form.register('minutes', {
-                setValueAs: (v) => (v === '' || v === null || Number.isNaN(Number(v)) ? null : Number(v)),
-              })}
+              {...form.register('minutes', KNOWN)}
             />
           </label>
         </div>
 
-        <div aria-live="assertive">
-          {waiting && props.saving.silent && (
-            <div className="card-paper border-accent p-4 mt-3">
-              <p>
-                No answer from the server. Everything you entered is kept here and goes out by itself when it answers;
-                it will count once. You can go on with the next instrument.
-              </p>
-              <p className="flex flex-wrap gap-2 mt-2">
-                <button type="button" className="btn min-h-14 text-lg" onClick={() => void takeBack()}>
-                  Change it first
-                </button>
-                <a className="btn min-h-14 text-lg" href="/">
-                  To Today
-                </a>
-              </p>
-            </div>
-          )}
-          {problem !== null && problem.type === 'arvick:conflict' && (
-            <div className="card-paper border-error p-4 mt-3">
-              <p className="font-bold">{problem.detail}</p>
-              <p>Nothing of yours was recorded over it, and what you entered is still here.</p>
-              <div className="flex flex-wrap gap-2 mt-2">
-                {current && (
-                  <button
-                    type="button"
-                    className="btn btn-primary min-h-14 text-lg"
-                    onClick={() => void keepAsNote(current.recordId)}
-                  >
-                    Keep mine as a note on that record
-                  </button>
-                )}
-                <a className="btn min-h-14 text-lg" href={`/instruments/${tagPath(job.tag)}`}>
-                  See {job.tag} first
-                </a>
-              </div>
-            </div>
-          )}
-          {problem !== null && problem.type !== 'arvick:conflict' && (
-            <p className="card-paper border-error p-4 mt-3">
-              <b>{problem.title}.</b> {problem.detail}
-            </p>
-          )}
-        </div>
+        <FinishTold
+          tag={job.tag}
+          silent={Boolean(waiting) && props.saving.silent}
+          problem={problem}
+          takeBack={() => void takeBack()}
+          keepAsNote={(recordId) => void keepAsNote(recordId)}
+        />
       </div>
 
       <div className="sticky bottom-0 bg-base-100 border-t border-base-300 -mx-7 -mb-4 px-7 py-2.5 mt-4 flex flex-wrap items-center gap-3">
@@ -452,29 +232,5 @@ export function FinishForm(props: Props) {
         </span>
       </div>
     </form>
-  );
-}
-
-/** Closes a job on which no string was changed. */
-function PutAway({ jobId, version, tag }: { jobId: number; version: number; tag: string }) {
-  const [sure, setSure] = useState(false);
-  const [failed, setFailed] = useState('');
-  const put = async () => {
-    if (!sure) return setSure(true);
-    const answer = await post(`/api/jobs/${jobId}/cancel`, { expectedVersion: version }, `cancel-${jobId}-${version}`);
-    if (answer.ok) location.assign(`/instruments/${tagPath(tag)}`);
-    else setFailed(answer.problem?.detail ?? 'No answer from the server. Press again.');
-  };
-  return (
-    <>
-      <button type="button" className="btn btn-ghost min-h-14 text-lg" onClick={() => void put()}>
-        {sure ? 'Yes: no string was changed' : 'Put away unchanged'}
-      </button>
-      {failed && (
-        <span role="alert" className="text-error text-lg">
-          {failed}
-        </span>
-      )}
-    </>
   );
 }
