@@ -6,6 +6,7 @@ import { openJob } from '../bench/jobs';
 import { askedOf, standBy } from '../bench/supervised';
 import { reportTrouble } from '../fleet/report';
 import { addAvailability, setBenchSpace, setTravel } from './availability';
+import { setBusy } from './busy';
 import { importCalendar } from './calendar';
 import { addConcert, removeConcert } from './concerts';
 import { effortsOf } from './efforts';
@@ -97,6 +98,26 @@ it('lessons every week take their days, and a broken string is due before the ne
   const broken = await jobOf('VN-1');
   expect(broken.about?.wallWhy).toMatch(/needed for a lesson on Wed 18 Mar, and its strings settle for 3 days/);
   expect(broken.job?.latest).toBe(5);
+});
+
+it('new strings do not go on the day before a lesson that takes a whole day, where there is another', async () => {
+  await addAvailability(db, acting(), { personId: 1, placeId: 1, weekday: 4, minutes: 120, starts: '09:00' });
+  await changed('AC-1', 20, 200);
+  const closedOn = async () => {
+    const { problem, shifts } = await planInput(db, { today: TODAY, now: NOW });
+    const job = problem.jobs.find((j) => j.visits?.length && j.id === 1);
+    return [job?.away, job?.closed?.map((s) => shifts[s]?.on)];
+  };
+  expect(await closedOn()).toEqual([undefined, undefined]);
+  // The 13th of March 2026 is a Friday; on Wednesdays and Thursdays somebody is there.
+  await setBusy(db, acting(), {
+    tag: 'AC-1',
+    from: '2026-03-13',
+    to: '2026-03-13',
+    why: 'a day of 5b',
+    kind: 'lesson',
+  });
+  expect(await closedOn()).toEqual([[3], ['2026-03-12']]);
 });
 
 it('a concert is a wall that settling stands in front of; taken off, it is gone', async () => {

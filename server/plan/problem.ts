@@ -161,11 +161,15 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     // What is broken cannot be played as it is: nothing is made worse by new strings.
     const unready = isLearned(w) && w.because !== 'broken' ? { due: dueDay * DAY_MINUTES } : null;
     const taken = takenOf(own, first);
+    const wholeDays = new Set([...Array(release).keys(), ...away]);
     const setUp = groups[group]?.setUp ? SET_UP_MINUTES : 0;
     const there = taken.length === 0 ? [] : (shiftsAt.get(w.instrument.placeId) ?? []);
     const closed = closedShifts(
       taken,
-      there.map((s) => ({ ...s, needs: (minutes[s.person] as number) + setUp })),
+      // On days that are taken whole it cannot be had anyway.
+      there
+        .filter((s) => !wholeDays.has(daysBetween(first, (shifts[s.shift] as Shift).on)))
+        .map((s) => ({ ...s, needs: (minutes[s.person] as number) + setUp })),
       unready,
     );
     const [sku = -1, ...pools] = w.usesPack ? packs.rowsOf(w) : [];
@@ -327,20 +331,17 @@ const stoodWith = (item: PlanItem, names: ReadonlyMap<number, string>) => ({
   person: names.get(item.personId) ?? '',
 });
 
-/** What takes an instrument for hours of a day, in minutes from the first day. */
+/** What takes an instrument for hours of a day, and lessons that take all of it, in minutes from the first day. */
 function takenOf(busy: readonly Busy[], first: LocalDate): Taken[] {
-  return busy.flatMap((b) =>
-    b.fromTime === null || b.toTime === null
-      ? []
-      : [
-          {
-            from: DAY_MINUTES * daysBetween(first, b.from) + minuteOf(b.fromTime),
-            until: DAY_MINUTES * daysBetween(first, b.to) + minuteOf(b.toTime),
-            lesson: b.kind === 'lesson',
-            why: b.why,
-          },
-        ],
-  );
+  const at = (day: LocalDate, time: string | null) =>
+    DAY_MINUTES * daysBetween(first, day) + (time === null ? 0 : minuteOf(time));
+  return busy.flatMap((b) => {
+    const wholeDays = b.fromTime === null || b.toTime === null;
+    const lesson = b.kind === 'lesson';
+    if (wholeDays && !lesson) return [];
+    const until = wholeDays ? at(b.to, null) + DAY_MINUTES : at(b.to, b.toTime);
+    return [{ from: at(b.from, wholeDays ? null : b.fromTime), until, lesson, why: b.why }];
+  });
 }
 
 /** From when an instrument can be had, and the days between that are taken whole. */
