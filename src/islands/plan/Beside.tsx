@@ -3,6 +3,7 @@ import { costOf } from '../../../core/planning/check';
 import { type Help, lateAndOut } from '../../../core/planning/improve';
 import type { PlanProblem } from '../../../core/planning/model';
 import { usedMinutes } from '../../../core/planning/model';
+import { clockOf, minuteOf } from '../../../core/planning/shifts';
 import { sayBetter } from '../../../core/planning/summary';
 import type { PlanInput } from '../../../server/plan/problem';
 import { type Extras, jobsByShift, says, type Variant, withExtras } from './model';
@@ -98,8 +99,10 @@ export function Helps({ input, hand, helps }: { input: PlanInput; hand: PlanInHa
   const say = (h: Help): string => {
     if ('sku' in h.what) return `${h.what.packs} more ${input.skus[h.what.sku]} now`;
     const s = input.problem.shifts[h.what.shift];
-    return s
-      ? `one more hour of ${names.person(s.person)} at ${names.site(s.site)} on ${names.day(s.day)}`
+    const there = input.shifts[h.what.shift];
+    // Somebody may be there twice a day: it is the hour after that session.
+    return s && there
+      ? `one more hour of ${names.person(s.person)} at ${names.site(s.site)} on ${names.day(s.day)}, from ${clockOf(minuteOf(there.starts) + there.minutes)}`
       : 'more time';
   };
   // Where nothing is readier or less late for it, set-ups, ways or visits are saved.
@@ -114,7 +117,7 @@ export function Helps({ input, hand, helps }: { input: PlanInput; hand: PlanInHa
       </h2>
       <ul>
         {helps.map((h) => (
-          <li key={say(h)} className="flex flex-wrap justify-between gap-2 py-0.5">
+          <li key={JSON.stringify(h.what)} className="flex flex-wrap justify-between gap-2 py-0.5">
             <span>
               {say(h).charAt(0).toUpperCase() + say(h).slice(1)} brings: <span className="muted">{brings(h)}</span>
             </span>
