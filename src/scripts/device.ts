@@ -43,8 +43,32 @@ const seen = document.documentElement.dataset.kept;
 const keptWords =
   seen === undefined
     ? ''
-    : `No network: this page is as it was ${seen ? new Date(seen).toLocaleString() : 'last seen'}.`;
-if (keptWords) say(keptWords);
+    : `No answer from the server: this page is as it was ${seen ? new Date(seen).toLocaleString() : 'last seen'}.`;
+if (keptWords) {
+  say(keptWords);
+  void offerFresh();
+}
+
+/** A page shown as it was offers the new one as soon as the server answers; it never makes itself anew under a hand. */
+async function offerFresh(): Promise<void> {
+  for (let wait = 1000; ; wait = Math.min(wait * 2, 15_000)) {
+    const answers = await fetch('/alive', { cache: 'no-store', signal: AbortSignal.timeout(5000) }).then(
+      (answer) => answer.ok,
+      () => false,
+    );
+    if (answers) break;
+    await new Promise((done) => {
+      setTimeout(done, wait);
+      window.addEventListener('online', done, { once: true });
+    });
+  }
+  // What waits on this device is told first, and has the same offer when it is through.
+  if (bar?.textContent === keptWords)
+    say(`${keptWords} It answers again.`, {
+      label: 'Show it as it is now',
+      act: () => location.reload(),
+    });
+}
 
 /** Sends what an earlier page left waiting; the bench does this for itself. */
 async function sendWaiting(): Promise<void> {
@@ -91,7 +115,8 @@ async function sendWaiting(): Promise<void> {
       { label: 'Drop it', act: () => void forget() },
     );
   }
-  if (!stuck) return say('What waited on this device is at the server.', { href: location.href, label: 'Show it' });
+  if (!stuck)
+    return say('What waited on this device is at the server.', { label: 'Show it', act: () => location.reload() });
   const problem = stuck.answer as ProblemAnswer;
   const current = problem.current as { recordId: number } | null | undefined;
   const drop = async () => {

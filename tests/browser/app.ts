@@ -17,6 +17,8 @@ export interface App {
   data: string;
   /** Ends the server as a power cut would, and starts it on the same data. */
   killAndRestart(): Promise<void>;
+  /** The server hangs, as one does whose disk does not answer; what is returned lets it go on. */
+  hang(): () => void;
   /** Tells the server to stop, and waits for the code with which it leaves. */
   end(signal: NodeJS.Signals): Promise<number | null>;
   stop(): void;
@@ -55,6 +57,10 @@ export async function serve(contents: 'demo' | 'nothing' | ((folder: string) => 
       child.kill('SIGKILL');
       await gone;
       child = await start();
+    },
+    hang() {
+      child.kill('SIGSTOP');
+      return () => void child.kill('SIGCONT');
     },
     end: (signal) =>
       new Promise((done) => {
