@@ -1,4 +1,5 @@
 import { Command } from '../ui/command';
+import { pressed } from '../ui/hotKeys';
 import { combine, freshForm, stoodIn } from './combine';
 
 /**
@@ -138,15 +139,19 @@ document.addEventListener('click', (event) => {
 });
 
 // The jump box is one key away everywhere; a scanner types into it and presses Enter.
-document.addEventListener('keydown', (event) => {
-  const target = event.target as HTMLElement;
-  if (event.key !== '/' || event.ctrlKey || event.metaKey || target.closest('input, textarea, select')) return;
-  const box = document.querySelector<HTMLInputElement>('#jump');
-  if (!box) return;
-  event.preventDefault();
-  box.focus();
-  box.select();
-});
+document.addEventListener('keydown', (event) =>
+  pressed(
+    {
+      '/': () => {
+        const box = document.querySelector<HTMLInputElement>('#jump');
+        if (!box) return false;
+        box.focus();
+        return box.select();
+      },
+    },
+    event,
+  ),
+);
 
 // What the horizon decides on a page that is made on the server is made again.
 window.addEventListener('arvick:horizon-saved', () => {

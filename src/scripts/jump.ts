@@ -1,37 +1,28 @@
+import Combobox from '@github/combobox-nav';
 import type { Hit } from '../../server/find/find';
 
 const WAIT_MS = 90;
 
 /** Shows below the jump box what its words mean, to be chosen by arrow keys or touch; Enter alone goes where it always did. */
 export function jumpBox(input: HTMLInputElement, list: HTMLElement): void {
-  let hits: Hit[] = [];
-  let active = -1;
+  const combobox = new Combobox(input, list, { tabInsertsSuggestions: false });
   let asked = 0;
   let timer: ReturnType<typeof setTimeout> | undefined;
   const close = () => {
-    hits = [];
-    active = -1;
+    combobox.stop();
     list.hidden = true;
     list.replaceChildren();
-    input.setAttribute('aria-expanded', 'false');
-    input.removeAttribute('aria-activedescendant');
-  };
-  const mark = (next: number) => {
-    active = next;
-    for (const [i, item] of [...list.children].entries()) item.setAttribute('aria-selected', String(i === active));
-    if (active < 0) input.removeAttribute('aria-activedescendant');
-    else input.setAttribute('aria-activedescendant', `jump-${active}`);
-    list.children[active]?.scrollIntoView({ block: 'nearest' });
   };
   const show = (found: Hit[]) => {
-    hits = found;
+    close();
     list.replaceChildren(
       ...found.map((hit, i) => {
-        const item = document.createElement('li');
+        const item = document.createElement('a');
         item.id = `jump-${i}`;
+        item.href = hit.href;
+        item.tabIndex = -1;
         item.setAttribute('role', 'option');
-        item.className =
-          'px-3 py-1.5 cursor-pointer flex gap-3 items-baseline aria-selected:bg-base-100 hover:bg-base-100';
+        item.className = 'px-3 py-1.5 flex gap-3 items-baseline aria-selected:bg-base-100 hover:bg-base-100';
         const title = document.createElement('b');
         title.className = hit.kind === 'instrument' ? 'tag shrink-0' : 'shrink-0 max-w-[60%] truncate';
         title.textContent = hit.title;
@@ -39,17 +30,12 @@ export function jumpBox(input: HTMLInputElement, list: HTMLElement): void {
         says.className = 'muted text-sm truncate';
         says.textContent = hit.says;
         item.append(title, says);
-        // Before the box loses the focus and the list with it.
-        item.addEventListener('pointerdown', (event) => {
-          event.preventDefault();
-          location.assign(hit.href);
-        });
         return item;
       }),
     );
-    list.hidden = found.length === 0;
-    input.setAttribute('aria-expanded', String(found.length > 0));
-    mark(-1);
+    if (found.length === 0) return;
+    list.hidden = false;
+    combobox.start();
   };
   const ask = async () => {
     asked += 1;
@@ -67,16 +53,8 @@ export function jumpBox(input: HTMLInputElement, list: HTMLElement): void {
   });
   input.addEventListener('blur', close);
   input.addEventListener('keydown', (event) => {
-    if (event.key === 'Escape') return close();
-    if (hits.length === 0) return;
-    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-      event.preventDefault();
-      const step = event.key === 'ArrowDown' ? 1 : -1;
-      mark(active < 0 && step < 0 ? hits.length - 1 : ((active + step + 1 + hits.length + 1) % (hits.length + 1)) - 1);
-    }
-    if (event.key === 'Enter' && active >= 0) {
-      event.preventDefault();
-      location.assign((hits[active] as Hit).href);
-    }
+    if (event.key === 'Escape') close();
   });
+  // The box keeps the focus, and with it the list, until what was pressed is opened.
+  list.addEventListener('pointerdown', (event) => event.preventDefault());
 }

@@ -6,6 +6,7 @@ import { PHASE_NAMES, PHASES } from '../../../core/procedures/types';
 import type { BenchView } from '../../../server/bench/page';
 import type { KitLine } from '../../../server/today/today';
 import { StringStrip } from '../../components/StringStrip';
+import { useHotKeys } from '../../ui/useHotKeys';
 import { onScan } from '../scan';
 import { type BatchTurn, BenchApp } from './BenchApp';
 import { clockAhead } from './device';
@@ -109,19 +110,16 @@ export function BatchApp(props: Props) {
   );
   const begun = answers !== null && [...answers.values()].some((list) => list.length > 0);
   const kit = answers !== null && !begun && !passedKit;
+  const between = inHand === null && answers !== null;
+  const onward = () => {
+    if (kit) return setPassedKit(true);
+    return turn ? take(turn.pieceId) : false;
+  };
+  useHotKeys({ Space: onward, Enter: onward }, between);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the heading of each new screen is what is read next
   useEffect(() => {
-    if (inHand !== null || !answers) return;
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key !== ' ' && event.key !== 'Enter') return;
-      if (event.repeat || (event.target as HTMLElement).closest?.('button, a, input')) return;
-      event.preventDefault();
-      if (kit) setPassedKit(true);
-      else if (turn) take(turn.pieceId);
-    };
-    window.addEventListener('keydown', onKey);
-    heading.current?.focus();
-    return () => window.removeEventListener('keydown', onKey);
-  }, [inHand, answers, kit, turn, take]);
+    if (between) heading.current?.focus();
+  }, [between, kit, turn]);
 
   const timed = (of: (id: number) => boolean): TimedAnswer[] =>
     [...(answers ?? [])].flatMap(([jobId, list]) =>

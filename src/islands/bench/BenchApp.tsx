@@ -10,6 +10,7 @@ import { isChange, JOB_KIND_NAMES, PHASES, type Step } from '../../../core/proce
 import type { StripString } from '../../../core/wear/strip';
 import type { BenchView } from '../../../server/bench/page';
 import { useCommand } from '../../ui/useCommand';
+import { useHotKeys } from '../../ui/useHotKeys';
 import { BriefView } from './BriefView';
 import { clockAhead, type Saving } from './device';
 import { Elapsed } from './Elapsed';
@@ -243,83 +244,57 @@ export function BenchApp(props: BenchProps) {
     [run],
   );
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (kit && (event.key === ' ' || event.key === 'Enter')) {
-        if (event.repeat || target.closest?.('button, a, input')) return;
-        event.preventDefault();
-        return setKitPassed(true);
-      }
-      if (kit || cursor === 'finish' || !step || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (target.closest?.('input, textarea, select, [data-own-keys]')) return;
-      const digit = /^[1-9]$/.test(event.key) ? Number(event.key) : null;
-      const act = (run: () => void) => {
-        event.preventDefault();
-        run();
-      };
-      // A key held down, or a foot left on the pedal, is one press.
-      if (event.repeat) return event.preventDefault();
-      // A focused button keeps its own Space and Enter.
-      if ((event.key === ' ' || event.key === 'Enter') && target.closest?.('button, a')) return;
-      if (event.key === ' ' || event.key === 'Enter')
-        return act(() => (panel.kind === 'none' ? pass() : setPanel({ kind: 'none' })));
-      if (event.key === 'Backspace' || event.key === 'ArrowLeft') return act(back);
-      if (event.key === 'Escape') return act(() => setPanel({ kind: 'none' }));
-      if (event.key === 'm') return act(() => setPanel({ kind: 'mistakes' }));
-      if (event.key === 't') return act(() => setTuner(!tuner));
-      if (event.key === 'w') return act(() => setPanel({ kind: 'why' }));
-      if (event.key === 'd' && isChange(job.kind)) return act(() => setPanel({ kind: 'depart' }));
-      if (event.key === '?') return act(() => setPanel({ kind: 'help' }));
-      if (event.key === 's' && skips.length > 0) return act(() => setPanel({ kind: 'skip' }));
-      if (event.key === 'n') return act(no);
-      if (digit === null) return;
-      if (panel.kind === 'none' && step.choices?.[digit - 1] !== undefined)
-        return act(() => answer({ outcome: 'done', choice: digit - 1 }, [step]));
-      const mistake = panel.kind === 'mistakes' ? mistakes[digit - 1] : undefined;
-      if (mistake) return act(() => log(mistake));
-      if (panel.kind === 'which' && which.includes(digit)) return act(() => log(panel.id, digit));
-      const override = panel.kind === 'gate' ? GATE_REASONS[digit - 1] : undefined;
-      if (override) return act(() => answer({ outcome: 'done', passed: override }, left));
-      const skipped = panel.kind === 'skip' ? skips[digit - 1] : undefined;
-      if (skipped) return act(() => skip(skipped.step, skipped.because));
-      const refused = panel.kind === 'no' ? panel.steps[digit - 1] : undefined;
-      if (refused) return act(() => noTo(refused));
-      if (panel.kind !== 'none' || !screen) return;
-      if (screen.kind === 'strings')
-        return act(() => tick(screen.steps.filter((s) => s.positions.length === 1 && s.positions[0] === digit)));
-      const row = screen.kind === 'step' ? undefined : screen.steps[digit - 1];
-      if (row) return act(() => tick([row]));
-      const wanted = screens.find(
-        (s) => s.phase === screen.phase && s.positions.length === 1 && s.positions[0] === digit,
-      );
-      if (wanted) return act(() => go(wanted.key));
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [
-    cursor,
-    step,
-    screen,
-    screens,
-    panel,
-    mistakes,
-    answer,
-    pass,
-    back,
-    log,
-    go,
-    tuner,
-    kit,
-    which,
-    job.kind,
-    skips,
-    skip,
-    no,
-    noTo,
-    tick,
-    left,
-  ]);
+  const passKit = () => setKitPassed(true);
+  useHotKeys({ Space: passKit, Enter: passKit }, kit);
+  const shut = () => setPanel({ kind: 'none' });
+  const onward = () => (panel.kind === 'none' ? pass() : shut());
+  const offer = (next: Panel, there = true) => (there ? setPanel(next) : false);
+  /** What a digit chooses, by what is open and what is on the screen. */
+  const chosenBy = (digit: number): (() => void) | undefined => {
+    if (panel.kind === 'mistakes') {
+      const mistake = mistakes[digit - 1];
+      return mistake && (() => log(mistake));
+    }
+    if (panel.kind === 'which') return which.includes(digit) ? () => log(panel.id, digit) : undefined;
+    if (panel.kind === 'gate') {
+      const passed = GATE_REASONS[digit - 1];
+      return passed === undefined ? undefined : () => answer({ outcome: 'done', passed }, left);
+    }
+    if (panel.kind === 'skip') {
+      const skipped = skips[digit - 1];
+      return skipped && (() => skip(skipped.step, skipped.because));
+    }
+    if (panel.kind === 'no') {
+      const refused = panel.steps[digit - 1];
+      return refused && (() => noTo(refused));
+    }
+    if (panel.kind !== 'none' || !step || !screen) return undefined;
+    if (step.choices?.[digit - 1] !== undefined) return () => answer({ outcome: 'done', choice: digit - 1 }, [step]);
+    const ofDigit = (positions: readonly number[]) => positions.length === 1 && positions[0] === digit;
+    if (screen.kind === 'strings') return () => tick(screen.steps.filter((s) => ofDigit(s.positions)));
+    const row = screen.kind === 'step' ? undefined : screen.steps[digit - 1];
+    if (row) return () => tick([row]);
+    const wanted = screens.find((s) => s.phase === screen.phase && ofDigit(s.positions));
+    return wanted && (() => go(wanted.key));
+  };
+  useHotKeys(
+    {
+      Space: onward,
+      Enter: onward,
+      Backspace: back,
+      ArrowLeft: back,
+      Escape: shut,
+      m: () => setPanel({ kind: 'mistakes' }),
+      t: () => setTuner(!tuner),
+      w: () => setPanel({ kind: 'why' }),
+      d: () => offer({ kind: 'depart' }, isChange(job.kind)),
+      '?': () => setPanel({ kind: 'help' }),
+      s: () => offer({ kind: 'skip' }, skips.length > 0),
+      n: no,
+      '([1-9])': (digit) => chosenBy(Number(digit))?.(),
+    },
+    !kit && cursor !== 'finish' && step !== undefined,
+  );
 
   const progress = useMemo(
     () =>

@@ -7,6 +7,7 @@ import type { Finished } from '../../../server/bench/finish';
 import type { FinishPreview } from '../../../server/bench/preview';
 import { money } from '../../components/words';
 import { post } from '../../ui/post';
+import { useHotKeys } from '../../ui/useHotKeys';
 import type { BenchProps } from './BenchApp';
 import { useClosing } from './closing';
 import type { Device, Saving } from './device';
@@ -98,15 +99,8 @@ export function FinishForm(props: Props) {
 
   // Enter records from anywhere but a field that needs it. Space does not: it may still come from the last step.
   const element = useRef<HTMLFormElement>(null);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key !== 'Enter' || (event.target as HTMLElement).closest('button, a, textarea, input, select')) return;
-      event.preventDefault();
-      element.current?.requestSubmit();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
+  const submit = () => element.current?.requestSubmit();
+  useHotKeys({ Enter: submit });
 
   const record = async ({ counted, small, ...values }: Fields) => {
     if (shorts.length > 0) return;

@@ -8,6 +8,7 @@ import { sayQuantity } from '../../../core/procedures/words';
 import type { BenchView } from '../../../server/bench/page';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
+import { useHotKeys } from '../../ui/useHotKeys';
 import { Key } from '../bench/Key';
 
 const Tuner = lazy(() => import('../bench/Tuner').then((m) => ({ default: m.Tuner })));
@@ -57,19 +58,10 @@ export function PracticeApp({ family, name, me, screens, strings, tuned, rounds 
     setTuner(false);
     setIndex((i) => Math.min(screens.length, i + 1));
   }, [told, screens.length]);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (target.closest('input, textarea, select') || event.ctrlKey || event.metaKey || event.altKey) return;
-      const digit = Number(event.key);
-      if (digit >= 1 && !told) choose(digit - 1);
-      else if (event.key === ' ' && !target.closest('button, a')) on();
-      else return;
-      event.preventDefault();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [choose, on, told]);
+  useHotKeys({
+    '([1-9])': (digit) => (told ? false : choose(Number(digit) - 1)),
+    Space: on,
+  });
   // biome-ignore lint/correctness/useExhaustiveDependencies: the heading of each new screen is what is read next
   useEffect(() => heading.current?.focus(), [index]);
 

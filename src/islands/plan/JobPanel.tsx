@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import { tagPath } from '../../../core/instruments/tag';
 import { explainJob, minutesLeft } from '../../../core/planning/explain';
 import type { PlanInput } from '../../../server/plan/problem';
+import { useHotKeys } from '../../ui/useHotKeys';
 import { cameBackSays, says } from './model';
 import type { PlanInHand } from './usePlan';
 
@@ -35,18 +36,15 @@ export function JobPanel({
   const own = input.problem.jobs[job];
   const about = input.jobs[job];
   const learner = learners.get(job);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if ((event.target as HTMLElement).closest?.('input, select, textarea') || event.ctrlKey || event.metaKey) return;
-      if (event.key === 'Escape') return close();
-      if (event.key === 'l') return toggleLock([job]);
-      if (event.key === 'x') return void move([job], -1);
-      const choice = fits[Number(event.key) - 1];
-      if (choice) move([job], choice.shift);
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [fits, toggleLock, move, close, job]);
+  useHotKeys({
+    Escape: close,
+    l: () => toggleLock([job]),
+    x: () => move([job], -1),
+    '([1-9])': (digit) => {
+      const choice = fits[Number(digit) - 1];
+      return choice ? move([job], choice.shift) : false;
+    },
+  });
   if (!about || !own) return null;
   const takes = own.minutes[open.shifts[plan[job] as number]?.person ?? 0] ?? 0;
   return (

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { chanceWithin } from '../../../core/planning/effort';
 import { setUpOf } from '../../../core/planning/model';
 import type { PlanInput } from '../../../server/plan/problem';
+import { useHotKeys } from '../../ui/useHotKeys';
 import { lostToOthers, says, shortOf } from './model';
 import type { PlanInHand } from './usePlan';
 
@@ -41,13 +42,7 @@ export function SessionPanel({
         .map(({ o, i }) => ({ i, o, why: movable.map((j) => hand.verdict(j, i)).find((w) => w !== null) ?? null })),
     [open, shift, s, movable, hand.verdict],
   );
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key === 'Escape') close();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [close]);
+  useHotKeys({ Escape: close });
   if (!s) return null;
   const fixed = groups.reduce((sum, g) => sum + setUpOf(open, g).minutes, 0);
   const means = there.map((i) => open.jobs[i]?.minutes[s.person] ?? 0);

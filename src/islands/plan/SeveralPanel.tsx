@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useRef } from 'react';
 import type { PlanInput } from '../../../server/plan/problem';
+import { useHotKeys } from '../../ui/useHotKeys';
 import { says, shortOf } from './model';
 import type { PlanInHand } from './usePlan';
 
@@ -37,18 +38,15 @@ export function SeveralPanel({
   );
   const fits = targets.filter((t) => t.why === null).slice(0, MOST_TARGETS);
   const { move, toggleLock } = hand;
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if ((event.target as HTMLElement).closest?.('input, select, textarea') || event.ctrlKey || event.metaKey) return;
-      if (event.key === 'Escape') return close();
-      if (event.key === 'l') return toggleLock(jobs);
-      if (event.key === 'x') return void (move(jobs, -1) && close());
-      const target = fits[Number(event.key) - 1];
-      if (target && move(jobs, target.i)) close();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [fits, jobs, move, toggleLock, close]);
+  useHotKeys({
+    Escape: close,
+    l: () => toggleLock(jobs),
+    x: () => move(jobs, -1) && close(),
+    '([1-9])': (digit) => {
+      const target = fits[Number(digit) - 1];
+      return target ? move(jobs, target.i) && close() : false;
+    },
+  });
   return (
     <section className="card-paper border-primary px-4 py-3" aria-labelledby="several">
       <div className="flex justify-between gap-2">
