@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { chromiumPath } from './scripts/chromium.mjs';
 
 export default defineConfig({
   testDir: 'tests/browser',
@@ -21,7 +22,7 @@ export default defineConfig({
     // Requests that go through a service worker are out of reach of page.route; one test lets it in.
     serviceWorkers: 'block',
     launchOptions: {
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      executablePath: chromiumPath(),
       args: [
         '--no-sandbox',
         '--disable-gpu',

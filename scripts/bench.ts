@@ -45,6 +45,7 @@ import { productPage } from '../server/stock/productPage';
 import { todayAt } from '../server/today/today';
 import { generatedProgramme } from '../tests/reference/plan/generate';
 import { twoThousandJobs } from '../tests/support/manyJobs';
+import { chromiumPath } from './chromium.mjs';
 import { crowd } from './crowd';
 import { ENTERED_COOKIE, enteredState, enterFolder } from './entered';
 import { hashFiles, root, startServer } from './setup.mjs';
@@ -338,7 +339,7 @@ async function benchCrowd(folder: string, port: number, minutes: number): Promis
 /** Full load in a browser, and the compressed JavaScript that a page brings. */
 async function benchBrowser(label: string, url: string): Promise<void> {
   const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    executablePath: chromiumPath(),
     args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--disable-background-networking'],
   });
   try {
@@ -866,7 +867,7 @@ async function benchPlanPage(folder: string): Promise<void> {
   const server = await startEntered({ port: 4803, host: '127.0.0.1', data: folder, env: { ARVICK_NOW: NOW } });
   if (!server) throw new Error('The server did not start.');
   const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    executablePath: chromiumPath(),
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
   });
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, storageState: enteredState });

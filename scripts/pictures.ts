@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { loadDemo } from '../demo/load';
 import { openDatabase } from '../server/db/connection';
+import { chromiumPath } from './chromium.mjs';
 import { enteredState, enterFolder } from './entered';
 import { ensureBuilt, root, startServer } from './setup.mjs';
 
@@ -20,7 +21,7 @@ await enterFolder(data, Date.now());
 const server = (await startServer({ port: 4851, host: '127.0.0.1', data })) as ChildProcess | null;
 if (!server) throw new Error('The server did not start.');
 const browser = await chromium.launch({
-  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  executablePath: chromiumPath(),
   args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--disable-background-networking'],
 });
 

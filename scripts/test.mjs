@@ -1,31 +1,13 @@
 // npm test: everything that must hold, with nothing set up before. Ends with "N passed, N failed", counted from the
 // reports of the runners; a static check that fails counts as one failure.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureBuilt, ensureInstalled, fail, root } from './setup.mjs';
+import { ensureChromium } from './chromium.mjs';
+import { ensureInstalled, root } from './setup.mjs';
 
 const env = { ...process.env, ASTRO_TELEMETRY_DISABLED: '1', NO_COLOR: '1' };
 const bin = (name) => join(root, 'node_modules', '.bin', name);
-
-function ensureChromium() {
-  const wanted = process.env.CHROMIUM ?? '/usr/bin/chromium';
-  if (existsSync(wanted)) return;
-  if (process.getuid?.() !== 0 || !existsSync('/usr/bin/apt-get')) {
-    fail(
-      'The browser tests need Chromium: install it (on Debian: apt-get install chromium), or name one with CHROMIUM=path.',
-    );
-  }
-  console.log('Installing Chromium for the browser tests ...');
-  const apt = (...args) =>
-    spawnSync('apt-get', args, {
-      stdio: ['ignore', 'ignore', 'inherit'],
-      env: { ...env, DEBIAN_FRONTEND: 'noninteractive' },
-    }).status;
-  apt('update');
-  if (apt('install', '-y', '--no-install-recommends', 'chromium') !== 0)
-    fail('Chromium could not be installed with apt-get. The lines above say why.');
-}
 
 ensureInstalled();
 ensureChromium();
@@ -85,30 +67,34 @@ async function tests(name, command, args, report, count) {
   }
 }
 
-await check('format and lint', bin('biome'), ['check', '--error-on-warnings', '.']);
-await check('arrows between rooms', bin('depcruise'), [
-  'contract',
-  'core',
-  'server',
-  'src',
-  'demo',
-  'scripts',
-  '--config',
-  '.dependency-cruiser.cjs',
-  '--output-type',
-  'err',
+/** What is served is built while what needs no server is looked at. */
+const building = check('build', process.execPath, [
+  '--eval',
+  `import('./scripts/setup.mjs').then((m) => m.ensureBuilt())`,
 ]);
-await check('unused code', bin('knip'), ['--no-progress']);
-ensureBuilt();
 await Promise.all([
   // Killed at random moments under load, as often as a year of power cuts would not.
-  check('200 kills', process.execPath, [join(root, 'scripts/run-ts.mjs'), 'scripts/crash.ts', '200']),
-  // It looks at every file there is, pages and all others.
-  check('types', bin('astro'), ['check', '--minimumSeverity', 'warning']),
-  tests('unit and reference tests', bin('vitest'), ['run'], 'vitest.json', (r) => ({
-    passed: r.numPassedTests,
-    failed: r.numFailedTests + r.numFailedTestSuites * (r.numFailedTests === 0 ? 1 : 0),
-  })),
+  building.then(() =>
+    check('200 kills', process.execPath, [join(root, 'scripts/run-ts.mjs'), 'scripts/crash.ts', '200']),
+  ),
+  // It looks at every file there is, pages and all others; the build writes types of its own.
+  building.then(() => check('types', bin('astro'), ['check', '--minimumSeverity', 'warning'])),
+  (async () => {
+    const rooms = ['contract', 'core', 'server', 'src', 'demo', 'scripts'];
+    await check('format and lint', bin('biome'), ['check', '--error-on-warnings', '.']);
+    await check('arrows between rooms', bin('depcruise'), [
+      ...rooms,
+      '--config',
+      '.dependency-cruiser.cjs',
+      '--output-type',
+      'err',
+    ]);
+    await check('unused code', bin('knip'), ['--no-progress']);
+    await tests('unit and reference tests', bin('vitest'), ['run'], 'vitest.json', (r) => ({
+      passed: r.numPassedTests,
+      failed: r.numFailedTests + r.numFailedTestSuites * (r.numFailedTests === 0 ? 1 : 0),
+    }));
+  })(),
 ]);
 await tests('browser tests', bin('playwright'), ['test'], 'playwright.json', (r) => ({
   passed: r.stats.expected,

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
 import { create } from 'qrcode';
+import { chromiumPath } from '../../scripts/chromium.mjs';
 import { axe, expect, test } from './app';
 
 /** A still of a label before a camera, as raw video (YUV4MPEG2, 4:2:0). */
@@ -31,7 +32,7 @@ for (const [what, code] of [
 ] as const)
   test(`a label with ${what} before the camera opens its instrument`, async ({ app }) => {
     const browser = await chromium.launch({
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      executablePath: chromiumPath(),
       args: [
         '--no-sandbox',
         '--disable-gpu',

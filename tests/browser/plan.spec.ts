@@ -55,7 +55,7 @@ test('a plan is found, stopped, proven, moved by keyboard and by dragging, refus
   ownPage: page,
 }) => {
   // High enough that nothing scrolls while something is dragged.
-  await page.setViewportSize({ width: 1280, height: 1700 });
+  await page.setViewportSize({ width: 1280, height: 2600 });
   await openPlan(page);
   await expect(heading(page)).toHaveText(/^\d+ of 52 can be ready for the Lantern Concert$/);
   expect(await axe(page)).toEqual([]);
@@ -138,7 +138,7 @@ test('a plan is found, stopped, proven, moved by keyboard and by dragging, refus
 test('several jobs move together by press, by key and by hand; a week by place; away for days, with a helper left alone, and undone; what will not fit comes back', async ({
   ownPage: page,
 }) => {
-  await page.setViewportSize({ width: 1280, height: 1700 });
+  await page.setViewportSize({ width: 1280, height: 2600 });
   await actAs(page, 'Runa Fell');
   await openPlan(page);
   const day = (name: string, n: number) => row(page, name).locator('td').nth(n).locator('button.tag');

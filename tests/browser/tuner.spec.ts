@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { PLAIN_PLUCK, synthesize } from '../../core/pitch/synth';
+import { chromiumPath } from '../../scripts/chromium.mjs';
 import { axe, expect, heading, ledByString, openBench, spaceTo, test } from './app';
 
 const RATE = 48_000;
@@ -49,7 +50,7 @@ function wav(hz: number | readonly number[], inharmonicity: number): string {
 /** A browser whose microphone hears a file. */
 const hearing = (file: string) =>
   chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    executablePath: chromiumPath(),
     args: [
       '--no-sandbox',
       '--disable-gpu',
