@@ -794,6 +794,7 @@ async function benchIntake(folder: string): Promise<void> {
 }
 
 const SEARCH_SECONDS = 10;
+const TRIAL_MOVES = 200_000;
 
 /** Plans of the neutral instances and of generated programmes: how soon, how good, how far from the proven bound. */
 async function benchPlan(): Promise<void> {
@@ -824,15 +825,16 @@ async function benchPlan(): Promise<void> {
     const guiding = { plan: quick, cost: costOf(p, quick).total, part: (rounds: number) => rounds / 80 };
     const { favoured } = lowerBound(p, guiding);
     const guide = (performance.now() - started) / 1000;
-    const trial = new PlanSearch(p, { seed: 1, moves: 100_000, favoured });
-    started = performance.now();
-    // The first moves warm the machine up and do not count.
-    trial.run(50_000);
-    started = performance.now();
-    trial.run(50_000);
+    // A short search from hot to cold tells how long a move takes on this machine; the first warms it up and does not count.
+    for (let n = 0; n < 2; n++) {
+      const trial = new PlanSearch(p, { seed: 1, moves: TRIAL_MOVES, favoured });
+      started = performance.now();
+      trial.run(TRIAL_MOVES);
+    }
+    const perMove = (performance.now() - started) / TRIAL_MOVES;
     // Pieces solved outright bring a small programme to its best; a large one gains more by searching longer.
-    const searching = (SEARCH_SECONDS - guide) * (jobs <= 150 ? 0.4 : 0.9);
-    const moves = Math.round((50_000 * searching * 1000) / (performance.now() - started));
+    const searching = (SEARCH_SECONDS - guide) * (jobs <= 150 ? 0.4 : 0.98);
+    const moves = Math.round((searching * 1000) / perMove);
     started = performance.now();
     const search = new PlanSearch(p, { seed: 1, moves, favoured });
     search.run(moves);

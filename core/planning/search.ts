@@ -17,7 +17,7 @@ export interface SearchOptions {
 const INITIAL_TEMPERATURE = 4;
 const FINAL_TEMPERATURE = 0.35;
 /** With more moves than this for each job it is warmed up again: a second way down finds what the first went past. */
-const MOVES_PER_JOB = 8000;
+const MOVES_PER_JOB = 12_000;
 /** Share of the moves over which it cools, geometrically; then it stays, and the last moves are nearly a descent. */
 const COOLED_BY = 0.9;
 const QUENCHED_FROM = 0.95;
@@ -29,8 +29,6 @@ const MOST_OUT = 2;
 /** Share of draws that take any shift, and of those that look for one in which the group of a job is set up already. */
 const ANY = 0.1;
 const TOGETHER = 0.4;
-/** Of the favoured shifts the one at this power of an even draw: the first are drawn far more often. */
-const FAVOUR = 4;
 /** Shares of the kinds of move; the rest put one job in and others out. */
 const RELOCATIONS = 0.25;
 const EXCHANGES = 0.3;
@@ -57,7 +55,8 @@ export class PlanSearch {
   private readonly roundMoves: number;
   private readonly outs: { job: number; from: number }[] = [];
   /** What a chain has done: who was taken out of where, or, from below nothing, was put somewhere. */
-  private readonly steps: { job: number; from: number }[] = [];
+  private readonly stepJob = new Int32Array(2 * CHAIN + 2);
+  private readonly stepFrom = new Int32Array(2 * CHAIN + 2);
   private readonly jobs: Int32Array;
   private readonly bySku: Int32Array[];
 
@@ -116,8 +115,11 @@ export class PlanSearch {
       return a;
     }
     const favoured = this.options.favoured?.[job];
-    if (favoured && favoured.length > 0)
-      return favoured[Math.floor(favoured.length * this.chance() ** FAVOUR)] as number;
+    if (favoured && favoured.length > 0) {
+      // At the fourth power of an even draw the first are drawn far more often.
+      const squared = this.chance() ** 2;
+      return favoured[Math.floor(favoured.length * squared * squared)] as number;
+    }
     const b = this.state.candidates[from + Math.floor(this.chance() * n)] as number;
     return (this.state.shiftDay[b] as number) <= (this.state.shiftDay[a] as number) ? b : a;
   }
@@ -254,6 +256,10 @@ export class PlanSearch {
         return;
       }
       const outFrom = state.plan[out] as number;
+      if (change - left + state.leastTake(out) + state.leastChange(job, to) > threshold) {
+        this.putBack(job, from);
+        return;
+      }
       change += state.take(out);
       left += state.leftOf(out);
       outs.push({ job: out, from: outFrom });
@@ -302,59 +308,68 @@ export class PlanSearch {
    * ejection chain (Glover 1996; from memory). Of all its beginnings the best counts, with the last job left out.
    */
   private chain(job: number, threshold: number): void {
-    const { state } = this;
-    const steps = this.steps;
-    steps.length = 0;
+    const { state, stepJob, stepFrom } = this;
+    let steps = 0;
     let change = 0;
-    if ((state.plan[job] as number) >= 0) {
-      steps.push({ job, from: state.plan[job] as number });
+    let from = state.plan[job] as number;
+    if (from >= 0) {
+      stepJob[0] = job;
+      stepFrom[0] = from;
+      steps = 1;
       change += state.take(job);
     }
     let [best, bestSteps] = [Number.POSITIVE_INFINITY, 0];
     let homeless = job;
-    let from = steps[0]?.from ?? -1;
-    while (homeless >= 0 && steps.length < 2 * CHAIN) {
+    while (homeless >= 0 && steps < 2 * CHAIN) {
       let placed = false;
       let next = -1;
+      let nextFrom = -1;
       for (let tries = 0; tries < CHAIN_TRIES && !placed; tries++) {
         const to = this.candidate(homeless);
         // Where it comes from it would only push out who took its place.
         if (to === from) continue;
+        const least = change + state.leastChange(homeless, to);
         if (state.fits(homeless, to)) {
-          if (change + state.leastChange(homeless, to) > threshold) continue;
+          if (least > threshold) continue;
         } else {
           const out = this.inTheWay(homeless, to);
-          if (out < 0) continue;
-          const before = change;
-          steps.push({ job: out, from: state.plan[out] as number });
-          change += state.take(out);
           // Wherever the one who is out goes, it costs nothing at best.
-          const least = change - state.leftOf(out) + state.leastChange(homeless, to);
-          if (least > threshold || !state.fits(homeless, to)) {
-            const { from: back } = steps.pop() as { job: number; from: number };
-            state.put(out, back);
-            change = before;
+          if (out < 0 || least + state.leastTake(out) > threshold) continue;
+          const outFrom = state.plan[out] as number;
+          const more = state.take(out);
+          if (
+            change + more - state.leftOf(out) + state.leastChange(homeless, to) > threshold ||
+            !state.fits(homeless, to)
+          ) {
+            state.put(out, outFrom);
             continue;
           }
+          change += more;
+          stepJob[steps] = out;
+          stepFrom[steps] = outFrom;
+          steps += 1;
           next = out;
+          nextFrom = outFrom;
         }
-        steps.push({ job: homeless, from: -1 });
+        stepJob[steps] = homeless;
+        stepFrom[steps] = -1;
+        steps += 1;
         change += state.put(homeless, to);
         placed = true;
       }
       if (!placed) break;
       homeless = next;
-      from = next < 0 ? -1 : ((steps.at(-2) as { from: number }).from as number);
+      from = nextFrom;
       if (change < best) {
         best = change;
-        bestSteps = steps.length;
+        bestSteps = steps;
       }
     }
     if (best > threshold) bestSteps = 0;
-    while (steps.length > bestSteps) {
-      const step = steps.pop() as { job: number; from: number };
-      if (step.from < 0) state.take(step.job);
-      else state.put(step.job, step.from);
+    for (steps -= 1; steps >= bestSteps; steps--) {
+      const back = stepFrom[steps] as number;
+      if (back < 0) state.take(stepJob[steps] as number);
+      else state.put(stepJob[steps] as number, back);
     }
   }
 

@@ -390,6 +390,15 @@ export class PlanState {
     return change;
   }
 
+  /** Points for visits missed that taking a job out of a shift, and so many minutes with it, could save at most. */
+  private savedVisits(job: number, from: number, taken: number): number {
+    let saved = Math.min(this.missedAt(this.shiftCell[from] as number), Math.ceil(taken / this.problem.retuneMinutes));
+    const kind = (this.jobVisits[job] as number) * this.problem.sites + (this.jobSite[job] as number);
+    const cells = this.visitCells[kind * this.days + (this.shiftDay[from] as number)] as Int32Array;
+    for (let i = 0; i < cells.length; i++) if (this.missedAt(cells[i] as number) > 0) saved += 1;
+    return this.problem.weights.missedRetune * saved;
+  }
+
   /**
    * The least that moving a planned job elsewhere can change the cost by, without moving it: the visits it would no
    * longer take away from others count as all saved, those it brings as none missed. Minutes and packs are not looked at.
@@ -409,11 +418,7 @@ export class PlanState {
     if (this.full(this.inGroup[to * this.groups + group] as number, to)) change += this.setUpPoints[group] as number;
     if ((this.jobsIn[from] as number[]).length === 1) change -= this.tripPoints[from] as number;
     if ((this.jobsIn[to] as number[]).length === 0) change += this.tripPoints[to] as number;
-    let saved = Math.min(this.missedAt(this.shiftCell[from] as number), Math.ceil(taken / this.problem.retuneMinutes));
-    const kind = (this.jobVisits[job] as number) * this.problem.sites + (this.jobSite[job] as number);
-    const cells = this.visitCells[kind * this.days + (this.shiftDay[from] as number)] as Int32Array;
-    for (let i = 0; i < cells.length; i++) if (this.missedAt(cells[i] as number) > 0) saved += 1;
-    change -= this.problem.weights.missedRetune * saved;
+    change -= this.savedVisits(job, from, taken);
     if (this.fairness > 0) {
       const by = this.minutesIn(job, to);
       const [a, b] = [this.shiftPerson[from] as number, this.shiftPerson[to] as number];
@@ -426,6 +431,25 @@ export class PlanState {
       change += this.fairness * (own - (all * (2 * this.workedAll + all)) / this.hadAll);
     }
     return change;
+  }
+
+  /**
+   * About the least that taking a planned job out can change the cost by, wherever it goes then: what it costs to leave
+   * it out does not count, visits others would get all do. Loads of people are not looked at.
+   */
+  leastTake(job: number): number {
+    const from = this.plan[job] as number;
+    const group = this.jobGroup[job] as number;
+    let change =
+      -(this.jobWeight[job] as number) * Math.max(0, (this.shiftDay[from] as number) - (this.jobDue[job] as number)) -
+      this.changeCost(job, from);
+    let taken = this.minutesOf[job * this.people + (this.shiftPerson[from] as number)] as number;
+    if (this.full((this.inGroup[from * this.groups + group] as number) - 1, from)) {
+      taken += this.setUpMinutes[group] as number;
+      change -= this.setUpPoints[group] as number;
+    }
+    if ((this.jobsIn[from] as number[]).length === 1) change -= this.tripPoints[from] as number;
+    return change - this.savedVisits(job, from, taken);
   }
 
   /** Whether a shift has the minutes for a job from another one, whatever its pack. */
