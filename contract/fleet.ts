@@ -51,6 +51,8 @@ export const DetailsShape = z.object({
   maker: z.string().trim().max(60).optional(),
   model: z.string().trim().max(60).optional(),
   serial: z.string().trim().max(60).optional(),
+  /** Whether one has to hold it while another works. */
+  takesTwo: z.enum(['one', 'two']).optional(),
   /** Left empty: as it is. */
   hoursPerWeek: z.union([z.literal('').transform(() => null), z.null(), num(z.number().min(0).max(80))]).optional(),
 });

@@ -80,6 +80,7 @@ export const CHANGES = {
   'method.save': technician,
   'place.climate': technician,
   'place.bench-space': technician,
+  'place.last-way': technician,
   'plan.publish': technician,
   'plan.propose': technician,
   'plan.dismiss': technician,

@@ -80,6 +80,9 @@ export const TravelShape = z.object({
   was: Seen,
 });
 
+/** When the last way back leaves a place; empty where there is one at any time. */
+export const LastWayShape = z.object({ placeId: Id, leaves: Clock.or(z.literal('')), was: Seen });
+
 export const BenchSpaceShape = z.object({ placeId: Id, instruments: num(z.int().min(0).max(100)), was: Seen });
 
 export const REQUEST_KINDS = ['inspection', 'service', 'refit'] as const;

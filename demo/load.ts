@@ -17,7 +17,7 @@ import { setClimate } from '../server/fleet/exposure';
 import { loadInstrument } from '../server/fleet/instruments';
 import { reportTrouble } from '../server/fleet/report';
 import { refreshInstrument } from '../server/fleet/state';
-import { addAvailability, setBenchSpace, setTravel } from '../server/plan/availability';
+import { addAvailability, setBenchSpace, setLastWay, setTravel } from '../server/plan/availability';
 import { setBusy } from '../server/plan/busy';
 import { addClass } from '../server/plan/classes';
 import { addHoliday } from '../server/plan/holidays';
@@ -361,7 +361,8 @@ async function addPeoplesWeeks(w: World): Promise<void> {
   await setSignOff(w.db, by(), { personId: w.people.get('Nell Oske') as number, family: 'banjo', level: LEVEL.alone });
   await setBenchSpace(w.db, by(), { placeId: w.places.get('Harbour Store') as number, instruments: 6 });
   await setBenchSpace(w.db, by(), { placeId: w.places.get('Hallow Bay') as number, instruments: 2 });
-  // By ferry and on foot.
+  // By ferry and on foot; the last one leaves.
+  await setLastWay(w.db, by(), { placeId: w.places.get('Hallow Bay') as number, leaves: '16:20' });
   for (const [place, minutes] of [
     ['Ness School', 25],
     ['Tarn Hall', 45],

@@ -75,3 +75,12 @@ function firstReady(taken: readonly Taken[], s: ShiftThere): number | null {
   }
   return from + s.needs <= s.at + s.minutes ? from + s.needs : null;
 }
+
+/** Shifts of one place, by their place in the list, in which nobody else is there at any time to lend a hand. */
+export function nobodyBeside(
+  shifts: readonly { shift: number; person: number; at: number; minutes: number }[],
+): Set<number> {
+  const beside = (a: (typeof shifts)[number]) =>
+    shifts.some((b) => b.person !== a.person && b.at < a.at + a.minutes && a.at < b.at + b.minutes);
+  return new Set(shifts.filter((s) => !beside(s)).map((s) => s.shift));
+}

@@ -54,6 +54,7 @@ export const CHANGE_WORDS: Record<ChangeName, string> = {
   'method.save': 'changed a method',
   'place.climate': 'said how the air is',
   'place.bench-space': 'said how many fit on the bench',
+  'place.last-way': 'said when the last way back leaves',
   'plan.aside': 'set a planned job aside',
   'plan.publish': 'published the plan',
   'plan.propose': 'proposed a plan',

@@ -55,6 +55,8 @@ export interface BenchView {
   small: ReturnType<typeof smallPartsOf>;
   /** How it was found before, for who takes it apart now. */
   before: FoundBefore;
+  /** One holds it while another works. */
+  takesTwo: boolean;
   /** The day by the programme's clock. */
   today: LocalDate;
 }
@@ -86,6 +88,7 @@ export async function benchView(
     before: await foundBefore(db, instrument.id, job.id),
     lead: await leadOf(db, at.personId, build.family),
     name: describeBuild(build.family, build.size),
+    takesTwo: instrument.takesTwo,
     parts: `${PART_NAMES[build.tailEnd]}, ${PART_NAMES[build.tuner]}${houseSet ? `, ${houseSet.name}` : ''}${build.handedness === 'left' ? ', left-handed' : ''}`,
     strip: stripAt(columns.strip.read(state.strip), at.today, at.now),
     positions: instrument.positions.map(({ number, note, side, course, houseProductId }) => ({

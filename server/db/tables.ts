@@ -238,6 +238,7 @@ interface Rows {
     retired_why: string;
     first_look_on: string | null;
     retired_on: string | null;
+    takes_two: Bool;
   };
   instrument_busy: {
     id: number;
@@ -463,6 +464,7 @@ interface Rows {
     bench_space: number | null;
     version: number;
     retired_on: string | null;
+    last_way: string;
   };
   plan: {
     id: number;

@@ -87,5 +87,5 @@ function sayDetails(detail: string, places: ReadonlyMap<number, string>): string
   const said = pairs
     .filter(([, was, is]) => was !== is)
     .map(([what, was, is]) => `${what}: ${was || 'nothing'} → ${is || 'nothing'}`);
-  return said.join('; ') || 'hours, maker, model or serial number';
+  return said.join('; ') || 'hours, maker, model, serial number or how many it takes';
 }

@@ -42,6 +42,7 @@ export async function editDetails(
         ...(p.maker === undefined ? {} : { maker: p.maker }),
         ...(p.model === undefined ? {} : { model: p.model }),
         ...(p.serial === undefined ? {} : { serial: p.serial }),
+        ...(p.takesTwo === undefined ? {} : { takes_two: p.takesTwo === 'two' }),
         version: row.version + 1,
       });
     const programme = await programmeRow(trx);

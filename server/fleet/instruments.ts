@@ -58,6 +58,8 @@ export interface Instrument {
   knownSinceOn: string;
   /** The day set for a first look, where many instruments of unknown age came at once. */
   firstLookOn: string | null;
+  /** One holds it while another works. */
+  takesTwo: boolean;
   /** Sold, lost or written off on that day. */
   retiredOn: string | null;
   version: number;
@@ -126,6 +128,7 @@ export function instrumentOf(row: Row, positionRows: Row[]): Instrument {
     serial: row.serial as string,
     knownSinceOn: row.known_since_on as string,
     firstLookOn: (row.first_look_on as string | null) ?? null,
+    takesTwo: Boolean(row.takes_two),
     retiredOn: (row.retired_on as string | null) ?? null,
     version: row.version as number,
   };

@@ -365,3 +365,18 @@ export async function loadAway(db: Knex, from: LocalDate): Promise<Away[]> {
   }
   return spans.sort((a, b) => (a.from < b.from ? -1 : a.from > b.from ? 1 : 0));
 }
+
+/** Says when the last way back leaves a place; empty forgets it. Whoever is based elsewhere works there until then. */
+export async function setLastWay(
+  db: Knex,
+  acting: Acting,
+  p: { placeId: number; leaves: string; was?: string | undefined },
+): Promise<{ leaves: string }> {
+  return change(db, acting, 'place.last-way', p, async (trx) => {
+    const place = await trx('place').where({ id: p.placeId }).first('last_way');
+    if (!place) throw notFound('This place');
+    requireSeen(p.was, place.last_way, place.last_way || 'at any time');
+    await trx('place').where({ id: p.placeId }).update({ last_way: p.leaves });
+    return { result: { leaves: p.leaves }, entity: 'place', entityId: p.placeId };
+  });
+}

@@ -4,8 +4,9 @@ import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/s
 import { finishJob } from '../bench/finish';
 import { openJob } from '../bench/jobs';
 import { askedOf, standBy } from '../bench/supervised';
+import { editDetails } from '../fleet/details';
 import { reportTrouble } from '../fleet/report';
-import { addAvailability, setBenchSpace, setTravel } from './availability';
+import { addAvailability, setBenchSpace, setLastWay, setTravel } from './availability';
 import { setBusy } from './busy';
 import { importCalendar } from './calendar';
 import { addConcert, removeConcert } from './concerts';
@@ -53,6 +54,17 @@ it('nobody works on holidays, and the way between two places is cut off the seco
     [1, '09:00', 180],
     [2, '12:50', 30],
   ]);
+  // Whoever is based elsewhere leaves with the last way back; whoever is based there stays.
+  await setLastWay(db, acting(), { placeId: 2, leaves: '13:10', was: '' });
+  await setLastWay(db, acting(), { placeId: 1, leaves: '10:00' });
+  expect((await shiftsAhead(db, TODAY, 7)).map((s) => [s.placeId, s.starts, s.minutes])).toEqual([
+    [1, '09:00', 180],
+    [2, '12:50', 20],
+  ]);
+  await setLastWay(db, acting(), { placeId: 2, leaves: '12:50' });
+  expect((await shiftsAhead(db, TODAY, 7)).map((s) => s.placeId)).toEqual([1]);
+  await expect(setLastWay(db, acting(), { placeId: 2, leaves: '', was: '13:10' })).rejects.toThrow('12:50');
+  await setLastWay(db, acting(), { placeId: 2, leaves: '' });
   const { holidayId } = await addHoliday(db, acting(), {
     from: TODAY,
     to: '2026-03-12',
@@ -78,6 +90,36 @@ it('a small bench means setting up again, and the plan counts with it', async ()
   ]);
   await setBenchSpace(db, acting(), { placeId: 1, instruments: 0 });
   expect((await planInput(db, { today: TODAY, now: NOW })).problem.shifts[0]?.benchSpace).toBeUndefined();
+});
+
+it('an instrument that takes two is for sessions in which somebody else is there as well', async () => {
+  const details = (takesTwo: 'one' | 'two') =>
+    db('instrument')
+      .where({ tag: 'VN-1' })
+      .first()
+      .then((i) =>
+        editDetails(db, acting(), {
+          tag: 'VN-1',
+          expectedVersion: i?.version ?? 0,
+          newTag: 'VN-1',
+          placeId: i?.place_id ?? 0,
+          holder: '',
+          note: '',
+          takesTwo,
+        }),
+      );
+  await requestJob(db, acting(), { tag: 'VN-1', kind: 'service', dueOn: '2026-03-12', why: 'before the play' });
+  expect((await jobOf('VN-1', 'service')).job).toMatchObject({ due: 2 });
+  expect((await jobOf('VN-1', 'service')).job?.closed).toBeUndefined();
+  await details('two');
+  const alone = await jobOf('VN-1', 'service');
+  expect(alone.job?.closed).toEqual(alone.input.shifts.map((_, i) => i));
+  expect(alone.about?.closed[0]?.why).toContain('takes two people');
+  // Somebody comes for the last half hour of the first's time, every week.
+  await addAvailability(db, acting(), { personId: 2, placeId: 1, weekday: 3, minutes: 60, starts: '11:30' });
+  expect((await jobOf('VN-1', 'service')).job?.closed).toBeUndefined();
+  await details('one');
+  expect((await jobOf('VN-1', 'service')).job?.closed).toBeUndefined();
 });
 
 it('lessons every week take their days, and a broken string is due before the next one', async () => {

@@ -8,7 +8,7 @@ import type { Placed } from '../../core/planning/changes';
 import type { PlanKind } from '../../core/planning/kinds';
 import { LEVEL } from '../../core/planning/ladder';
 import type { PlanJob, PlanProblem } from '../../core/planning/model';
-import { closedShifts, type Taken } from '../../core/planning/reach';
+import { closedShifts, nobodyBeside, type Taken } from '../../core/planning/reach';
 import { DAY_MINUTES, leftOf, minuteOf, type Shift, shiftOf } from '../../core/planning/shifts';
 import { batchKey } from '../../core/procedures/together';
 import { RETUNE_DAYS, VISIT_GRACE_DAYS, VISIT_MINUTES } from '../../core/settling/readyBy';
@@ -29,6 +29,8 @@ import { loadWeights, type ProgrammeWeights } from './weights';
 
 export const PLAN_DAYS = 28;
 const SET_UP_MINUTES = 8;
+/** Why an instrument that takes two is in no session of somebody alone. */
+const TAKES_TWO = 'it takes two people, and nobody else is there';
 /**
  * Share of a learner's minutes that whoever stands by gives: they look at each string before it comes up, and go on with
  * their own work between. Common practice, no source.
@@ -163,15 +165,19 @@ export async function planInput(db: Knex, at: { today: LocalDate; now: number })
     const taken = takenOf(own, first);
     const wholeDays = new Set([...Array(release).keys(), ...away]);
     const setUp = groups[group]?.setUp ? SET_UP_MINUTES : 0;
-    const there = taken.length === 0 ? [] : (shiftsAt.get(w.instrument.placeId) ?? []);
-    const closed = closedShifts(
-      taken,
-      // On days that are taken whole it cannot be had anyway.
-      there
-        .filter((s) => !wholeDays.has(daysBetween(first, (shifts[s.shift] as Shift).on)))
-        .map((s) => ({ ...s, needs: (minutes[s.person] as number) + setUp })),
-      unready,
-    );
+    const there = shiftsAt.get(w.instrument.placeId) ?? [];
+    const alone = w.instrument.takesTwo && isLearned(w) ? nobodyBeside(there) : new Set<number>();
+    const closed = [
+      ...[...alone].map((shift) => ({ shift, why: TAKES_TWO })),
+      ...closedShifts(
+        taken,
+        // On days that are taken whole it cannot be had anyway.
+        (taken.length === 0 ? [] : there)
+          .filter((s) => !alone.has(s.shift) && !wholeDays.has(daysBetween(first, (shifts[s.shift] as Shift).on)))
+          .map((s) => ({ ...s, needs: (minutes[s.person] as number) + setUp })),
+        unready,
+      ),
+    ].sort((a, b) => a.shift - b.shift);
     const [sku = -1, ...pools] = w.usesPack ? packs.rowsOf(w) : [];
     const best = ranges.reduce((a, b) => (b.minutes < a.minutes ? b : a), ranges[0] as (typeof ranges)[number]);
     jobs.push({

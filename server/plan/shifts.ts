@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
-import { clockOf, type Shift } from '../../core/planning/shifts';
+import { clockOf, minuteOf, type Shift } from '../../core/planning/shifts';
 import { timeOf } from '../clock';
 import { programmeRow } from '../programme/programme';
 import { loadTravel, piecesOf } from './availability';
@@ -10,6 +10,7 @@ const MINUTE_MS = 60_000;
 /**
  * Shifts of the days ahead, by person, then by time: hours of the week or of one day, without holidays and where somebody is away. Times
  * that follow on each other at one place are one shift; between two places what the way takes is cut off the later one.
+ * Whoever is based elsewhere is there until the last way back leaves.
  */
 export async function shiftsAhead(db: Knex, from: LocalDate, days: number): Promise<Shift[]> {
   const bases = new Map((await db('person').select('id', 'place_id')).map((p) => [p.id, p.place_id]));
@@ -17,6 +18,9 @@ export async function shiftsAhead(db: Knex, from: LocalDate, days: number): Prom
   const until = addDays(from, days - 1);
   const piecesOn = await piecesOf(db, from, until);
   const travel = await loadTravel(db);
+  const lastWays = new Map(
+    (await db('place').whereNot({ last_way: '' }).select('id', 'last_way')).map((p) => [p.id, minuteOf(p.last_way)]),
+  );
   const shifts: Shift[] = [];
   for (let d = 0; d < days; d++) {
     const on = addDays(from, d);
@@ -33,7 +37,9 @@ export async function shiftsAhead(db: Knex, from: LocalDate, days: number): Prom
       }
       base = bases.get(a.personId) ?? a.placeId;
       const begins = timeOf(on, a.from, timeZone);
-      const endsAt = timeOf(on, a.to, timeZone);
+      const last = base === a.placeId ? undefined : lastWays.get(a.placeId);
+      const endsAt = timeOf(on, last === undefined ? a.to : Math.min(a.to, last), timeZone);
+      if (endsAt <= begins) continue;
       if (before && before.placeId === a.placeId && before.endsAt >= begins) {
         before.endsAt = Math.max(before.endsAt, endsAt);
         before.minutes = (before.endsAt - before.startsAt) / MINUTE_MS;

@@ -103,6 +103,8 @@ export interface Place {
   isStore: boolean;
   /** Instruments that lie on the bench together; null: any number. */
   benchSpace: number | null;
+  /** When the last way back leaves, as "16:20"; empty: at any time. */
+  lastWay: string;
 }
 
 /** The places of the programme, without those that were given up. */
@@ -113,6 +115,7 @@ export async function loadPlaces(db: Knex): Promise<Place[]> {
     name: r.name,
     isStore: Boolean(r.is_store),
     benchSpace: r.bench_space,
+    lastWay: r.last_way,
   }));
 }
 

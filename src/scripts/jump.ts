@@ -22,7 +22,8 @@ export function jumpBox(input: HTMLInputElement, list: HTMLElement): void {
         item.href = hit.href;
         item.tabIndex = -1;
         item.setAttribute('role', 'option');
-        item.className = 'px-3 py-1.5 flex gap-3 items-baseline aria-selected:bg-base-100 hover:bg-base-100';
+        item.className =
+          'px-3 py-1.5 flex gap-3 items-baseline aria-selected:bg-base-100 aria-selected:outline-2 aria-selected:-outline-offset-2 aria-selected:outline-primary hover:bg-base-100';
         const title = document.createElement('b');
         title.className = hit.kind === 'instrument' ? 'tag shrink-0' : 'shrink-0 max-w-[60%] truncate';
         title.textContent = hit.title;

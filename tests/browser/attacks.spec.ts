@@ -142,6 +142,7 @@ const NOWHERE: [string, unknown][] = [
   ['/plan/remove', { id: 99_999 }],
   ['/plan/away', { personId: 999, on: '2026-12-01', why: 'ill' }],
   ['/plan/bench-space', { placeId: 999, instruments: 2 }],
+  ['/plan/last-way', { placeId: 999, leaves: '16:20' }],
   ['/plan/travel', { fromId: 1, toId: 999, minutes: 5 }],
   ['/plan/sign-off', { personId: 999, family: 'violin', level: 1 }],
   ['/plan/sign-off', { personId: 1, family: 'violin', level: '' }],

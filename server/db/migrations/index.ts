@@ -27,6 +27,8 @@ import accounts from './0025-accounts';
 import trust from './0026-trust';
 import weeks from './0027-weeks';
 import supervisors from './0028-supervisors';
+import lastWay from './0029-last-way';
+import twoPeople from './0030-two-people';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -58,4 +60,6 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0026-trust': trust,
   '0027-weeks': weeks,
   '0028-supervisors': supervisors,
+  '0029-last-way': lastWay,
+  '0030-two-people': twoPeople,
 };

@@ -48,7 +48,11 @@ export function Kit({
   }, [bench, job, positions]);
 
   const short = preview?.short ?? [];
-  const things = [...(job.procedure?.tools ?? []), ...(job.procedure?.consumables ?? [])];
+  const things = [
+    ...(bench.takesTwo ? ['somebody who holds it with you'] : []),
+    ...(job.procedure?.tools ?? []),
+    ...(job.procedure?.consumables ?? []),
+  ];
   const toggle = (thing: string) =>
     setTicked(ticked.includes(thing) ? ticked.filter((t) => t !== thing) : [...ticked, thing]);
   const headline =

@@ -9,6 +9,7 @@ import {
   ClassShape,
   ConcertShape,
   HolidayShape,
+  LastWayShape,
   MOST_CALENDAR_BYTES,
   OnceShape,
   PublishShape,
@@ -25,6 +26,7 @@ import {
   removeOnce,
   setAway,
   setBenchSpace,
+  setLastWay,
   setTravel,
   swapPeople,
 } from '../../../../server/plan/availability';
@@ -48,6 +50,7 @@ export const POST = actions({
   once: action(OnceShape, (by, body, { locals }) => addOnce(locals.db, by, body)),
   'not-once': action(RemoveShape, (by, body, { locals }) => removeOnce(locals.db, by, body)),
   swap: action(SwapShape, (by, body, { locals }) => swapPeople(locals.db, by, body)),
+  'last-way': action(LastWayShape, (by, body, { locals }) => setLastWay(locals.db, by, body)),
   'bench-space': action(BenchSpaceShape, (by, body, { locals }) => setBenchSpace(locals.db, by, body)),
   travel: action(TravelShape, (by, body, { locals }) => setTravel(locals.db, by, body)),
   'sign-off': action(SignOffShape, (by, body, { locals }) => setSignOff(locals.db, by, body)),
