@@ -165,6 +165,20 @@ export async function ledByString(app: App): Promise<void> {
   expect(answer.status).toBe(200);
 }
 
+/** What the browser keeps of jobs, as text: from there a reload brings it back, once it is in there. */
+export const keptHere = (page: Page): Promise<string> =>
+  page.evaluate(async () => {
+    const ended = <T>(request: IDBRequest<T>) =>
+      new Promise<T>((done, failed) => {
+        request.onsuccess = () => done(request.result);
+        request.onerror = () => failed(request.error);
+      });
+    const db = await ended(indexedDB.open('arvick'));
+    const all = await ended(db.transaction('values').objectStore('values').getAll());
+    db.close();
+    return JSON.stringify(all);
+  });
+
 export const heading = (page: Page) => page.locator('main h1');
 
 /** Presses Space through the steps up to the one whose heading fits; returns the headings on the way. */

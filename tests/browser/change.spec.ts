@@ -1,4 +1,4 @@
-import { axe, expect, heading, openBench, recordedToday, spaceTo, test } from './app';
+import { axe, expect, heading, keptHere, openBench, recordedToday, spaceTo, test } from './app';
 
 test('a pin-bridge acoustic, all strings off at once: from Fleet to the record and back', async ({ page }) => {
   await page.goto('/fleet');
@@ -35,7 +35,9 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await page.keyboard.press('Space');
 
   // Reload in mid-job: the bench is where it was, also one step back.
+  const before = await keptHere(page);
   await page.keyboard.press('Backspace');
+  await expect.poll(() => keptHere(page)).not.toBe(before);
   await expect(heading(page)).toContainText(
     'D3 (string 4, bass side): finger in the nut slot, turn the post counter-clockwise.',
   );
@@ -65,6 +67,7 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await expect(page.getByLabel('6 E2: strings that broke on the way')).toHaveValue('0');
   await expect(page.getByText(/^7 strings/)).toBeVisible();
   await page.getByLabel('Notes').fill('Saddle has a sharp edge at E4');
+  await expect.poll(() => keptHere(page)).toContain('sharp edge at E4');
   await page.reload();
   await expect(page.getByLabel('Notes')).toHaveValue('Saddle has a sharp edge at E4');
 

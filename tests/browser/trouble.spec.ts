@@ -1,4 +1,4 @@
-import { actAs, expect, heading, openBench, recordedToday, serve, spaceTo, test } from './app';
+import { actAs, expect, heading, keptHere, openBench, recordedToday, serve, spaceTo, test } from './app';
 
 test('stock too low: nothing is recorded until it is said what is true', async ({ page }) => {
   await openBench(page, 'SK-0179');
@@ -120,6 +120,7 @@ test('the kit comes first: strings and where they are, what has no spare, tools 
   await expect(page.getByRole('list', { name: 'Strings to take' }).getByRole('listitem')).toHaveCount(6);
   await expect(page.getByText('Harbour Store').first()).toBeVisible();
   await page.getByText('winder', { exact: true }).click();
+  await expect.poll(() => keptHere(page)).toContain('winder');
   await page.reload();
   await expect(page.getByRole('checkbox', { name: 'winder', exact: true })).toBeChecked();
   await page.keyboard.press('Space');
