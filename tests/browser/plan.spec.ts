@@ -381,6 +381,24 @@ test('helpers learn step by step; holidays, concerts and calendars shape the wee
   await openPlan(page);
   await page.getByRole('button', { name: '1 Dec' }).click();
   await expect(board(page)).toContainText('Carols');
+
+  // With the last ferry before the day begins, nobody from elsewhere works there.
+  const there = board(page).locator('[data-shift]').filter({ hasText: 'Old Cannery' });
+  await openPlan(page);
+  await expect(there.first()).toBeVisible();
+  await page.goto('/plan/people');
+  const last = page.locator('form[data-api="/api/plan/last-way"]').last();
+  await last.getByLabel('From').selectOption('Old Cannery');
+  await last.getByLabel('Leaves at').fill('08:00');
+  await Promise.all([page.waitForEvent('load'), last.getByRole('button', { name: 'Save' }).click()]);
+  await expect(page.getByText('Old Cannery, 08:00')).toBeVisible();
+  await openPlan(page);
+  await expect(there).toHaveCount(0);
+  await page.goto('/plan/people');
+  const forget = page.getByRole('button', { name: 'Remove the last way back from Old Cannery' });
+  await Promise.all([page.waitForEvent('load'), forget.click()]);
+  await openPlan(page);
+  await expect(there.first()).toBeVisible();
 });
 
 test('what was not finished comes back; the server proposes a plan at the press of a button', async ({
