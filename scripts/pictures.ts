@@ -103,6 +103,16 @@ try {
   await light.getByRole('button', { name: 'Find a better plan' }).click();
   await solved();
   await take(light, 'plan-what-if');
+  await light.goto('/plan');
+  await light.getByRole('button', { name: 'Work one out now' }).click();
+  const proposal = light.getByRole('region', { name: /^(A better plan is ready|Another plan)/ });
+  await proposal.waitFor({ timeout: 240_000 });
+  await proposal.scrollIntoViewIfNeeded();
+  await take(light, 'plan-proposal', 'guide/pictures');
+  const upright = await open('light', { width: 810, height: 1080 });
+  await upright.goto('/plan');
+  await upright.locator('[data-ready=true]').waitFor();
+  await take(upright, 'plan-tablet', 'guide/pictures');
   const phone = await open('light', { width: 390, height: 844 });
   await phone.goto('/');
   await take(phone, 'today-phone');
