@@ -4,6 +4,7 @@ import { defaultBuild } from '../core/instruments/defaults';
 import { HOUSE_METHODS } from '../core/procedures/method';
 import { visitsAfterChange } from '../core/settling/readyBy';
 import { HOUSE_CARE } from '../core/wear/care';
+import type { Done } from '../core/work/done';
 import { type Chained, chainHash, detailHash } from '../server/audit/chain';
 import { instantOf, localDate } from '../server/clock';
 import { BulkWriter } from '../server/db/bulk';
@@ -169,10 +170,13 @@ function stateRow(
     concerts: i.inConcert ? [{ name: 'Lantern Concert', on: p.lanternOn }] : [],
     placeName: i.place,
     setName: p.setName,
-    changed: p.changed && { ...p.changed, what: p.setName },
+    changed: p.changed && { ...p.changed, done: setOn(p.setName) },
     timeZone: TIME_ZONE,
   });
 }
+
+/** A change to the usual set, as its record keeps it. */
+const setOn = (set: string): string => JSON.stringify({ did: 'set', set } satisfies Done);
 
 /** Deliveries of singles, a hundred a lot, so that the ledger holds every use without a lot for each. */
 class BulkShelf {
@@ -274,7 +278,7 @@ function writeChange(
     at,
     on_day: p.on,
     person_id: p.personId,
-    summary: p.setName,
+    done: setOn(p.setName),
     notes: '',
     minutes: 24,
     card_minutes: 24,
@@ -342,9 +346,10 @@ function takeOneBack(
     minutes: null,
     card_minutes: null,
   };
-  const wrong = { ...row, kind: 'change', corrects_id: null, at: p.at - 1_200_000, summary: 'the wrong strings' };
+  const wrongDone = JSON.stringify({ did: 'mixed' } satisfies Done);
+  const wrong = { ...row, kind: 'change', corrects_id: null, at: p.at - 1_200_000, done: wrongDone };
   const wrongId = bulk.insert('change_record', wrong);
-  const back = { kind: 'correction', corrects_id: wrongId, at: p.at - 600_000, summary: 'taken back' };
+  const back = { kind: 'correction', corrects_id: wrongId, at: p.at - 600_000, done: wrongDone };
   bulk.insert('change_record', { ...row, ...back });
   entries.push(
     { at: wrong.at, personId: p.personId, jobId: p.jobId, action: 'job.finish' },

@@ -36,8 +36,8 @@ const OPENED: Record<Role, readonly string[]> = {
 const RARE = ['/programme/names?name=Ida+Marr', '/api/export/instruments.csv'] as const;
 
 const REST_MS = [3000, 9000] as const;
-/** A page that lies open is made anew so long after it was told of a change, as the pages do it. */
-const ANEW_MS = [1000, 2500] as const;
+/** A page that lies open is made anew so long after it was told of a change, and what the server adds, as pages do it. */
+const PAUSE_MS = 1000;
 const LEAST_BETWEEN_MS = 5000;
 /** Kinds of changes that show nowhere on a teacher's page, of those that are made here. */
 const UNMOVED_TEACHERS = ['stock'];
@@ -178,12 +178,13 @@ async function within(folder: string, p: { port: number; minutes: number }): Pro
           const answer = await fetch(`${base}/api/live`, { headers: { cookie: one.cookie }, signal: stop.signal });
           let waits = false;
           for await (const piece of answer.body as unknown as AsyncIterable<Uint8Array>) {
-            const told = /data: \S+ (\S*)/.exec(new TextDecoder().decode(piece))?.[1]?.split(',');
+            const data = /data: \S+ (\S*) (\d+)/.exec(new TextDecoder().decode(piece));
+            const told = data?.[1]?.split(',');
             if (!told || waits || !going()) continue;
             if (one.role === 'teacher' && told.every((area) => UNMOVED_TEACHERS.includes(area))) continue;
             waits = true;
             const soonest = last + LEAST_BETWEEN_MS - performance.now();
-            void pause(Math.max(between(ANEW_MS), soonest)).then(async () => {
+            void pause(Math.max(PAUSE_MS, soonest) + between([0, Number(data?.[2])])).then(async () => {
               waits = false;
               last = performance.now();
               if (!going()) return;

@@ -2,7 +2,7 @@
 // that it runs before anything is installed.
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -84,6 +84,24 @@ export function runTs(script, args, env = {}) {
     stdio: 'inherit',
     env: { ...process.env, ...env },
   });
+}
+
+/** The moment at which the demo data of the tests live: a Tuesday morning. */
+export const FROZEN = '2026-11-24T09:00:00Z';
+
+/**
+ * The demo data of the tests, made once for all that copy it.
+ * @returns the folder it is in; nobody writes there
+ */
+export function ensureDemo() {
+  const folder = at('.reports', 'demo');
+  const stamp = at('.reports', 'demo.made');
+  const wanted = hashFiles(['contract', 'core', 'server', 'demo', 'scripts/make-demo.ts', 'package-lock.json']);
+  if (stamped(stamp, wanted)) return folder;
+  rmSync(folder, { recursive: true, force: true });
+  runTs('scripts/make-demo.ts', [folder], { ARVICK_NOW: FROZEN });
+  writeFileSync(stamp, wanted);
+  return folder;
 }
 
 /** The built process that serves the pages. */

@@ -12,8 +12,8 @@ const bin = (name) => join(root, 'node_modules', '.bin', name);
 ensureInstalled();
 ensureChromium();
 const reports = join(root, '.reports');
-rmSync(reports, { recursive: true, force: true });
 mkdirSync(reports, { recursive: true });
+for (const report of ['vitest.json', 'playwright.json']) rmSync(join(reports, report), { force: true });
 
 let passed = 0;
 let failed = 0;

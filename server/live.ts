@@ -10,9 +10,12 @@ const BREATH_MS = 25_000;
 /** A page asks anew after so long, and is known anew by its session. */
 const LONGEST_MS = 10 * 60_000;
 const MOST_LISTENING = 400;
+/** What making one page anew takes of the server, doubled, so that half of its time is left for what people ask for. */
+const EACH_MS = 80;
+const LONGEST_SPREAD_MS = 12_000;
 
 interface Listener {
-  tell: (by: number[], areas: string[]) => void;
+  tell: (by: number[], areas: string[], within: number) => void;
   end: () => void;
 }
 
@@ -35,7 +38,9 @@ async function look(db: Knex): Promise<void> {
   const fresh = await changes.clone().where('id', '>', before).distinct('person_id', 'action').limit(200);
   const by = [...new Set(fresh.map((e) => e.person_id))];
   const areas = [...new Set(fresh.map((e) => e.action.split('.')[0] ?? ''))];
-  for (const l of listening()) l.tell(by, areas);
+  // Pages that lie open everywhere ask one after the other, so that nobody waits for all of them.
+  const within = Math.min(LONGEST_SPREAD_MS, listening().size * EACH_MS);
+  for (const l of listening()) l.tell(by, areas, within);
 }
 
 /** How many pages listen. */
@@ -47,8 +52,8 @@ export function endListening(): void {
 }
 
 /**
- * Changes as they happen, as server-sent events (HTML Living Standard, 9.2): by whom they were, by number, and of which
- * kind, no more; whoever listens asks for what it shows anew. Null where too many listen already.
+ * Changes as they happen, as server-sent events (HTML Living Standard, 9.2): by whom they were, by number, of which kind,
+ * and within how many ms whoever listens asks for what it shows anew; no more. Null where too many listen already.
  */
 export function changesAsTheyHappen(db: Knex): ReadableStream<Uint8Array> | null {
   const all = listening();
@@ -77,7 +82,7 @@ export function changesAsTheyHappen(db: Knex): ReadableStream<Uint8Array> | null
         }
       };
       listener = {
-        tell: (by, areas) => send(`data: ${by.join()} ${areas.join()}\n\n`),
+        tell: (by, areas, within) => send(`data: ${by.join()} ${areas.join()} ${within}\n\n`),
         end: () => {
           leave();
           try {

@@ -102,10 +102,26 @@ const VOCABULARY: [RegExp, (b: Build) => boolean][] = [
 
 const textsOf = (step: Step): string[] =>
   [step.title, step.detail ?? '', step.reason, step.gate ?? '', step.notYet ?? ''].map((t) =>
-    fillText(t, step.numbers)
-      .map((p) => p.text)
-      .join(''),
+    t.includes('{')
+      ? fillText(t, step.numbers)
+          .map((p) => p.text)
+          .join('')
+      : t,
   );
+
+/** Which words of the vocabulary a text says, and whether it is whole; the same few texts stand on most cards. */
+const read = new Map<string, { says: number[]; whole: boolean }>();
+function readText(text: string): { says: number[]; whole: boolean } {
+  let known = read.get(text);
+  if (!known) {
+    known = {
+      says: VOCABULARY.flatMap(([word], i) => (word.test(text) ? [i] : [])),
+      whole: !/[{}]|NaN|undefined|Infinity/.test(text),
+    };
+    read.set(text, known);
+  }
+  return known;
+}
 
 /** Each caution with what on a step calls for it, independent of how the composer adds them. */
 const CALLS: [keyof typeof CAUTIONS, (s: Step, build: Build, sharp: boolean) => boolean][] = [
@@ -137,7 +153,7 @@ function broken(build: Build, method: Method, kind: JobKind, p: Procedure, strin
   for (const step of steps) {
     const texts = textsOf(step);
     words.push(...texts, step.check?.question ?? '', step.check?.good ?? '');
-    must(!/[{}]|NaN|undefined|Infinity/.test(texts.join()), `${step.id} is whole: ${texts.join(' | ')}`);
+    for (const text of texts) if (!readText(text).whole) wrong.push(`${step.id} is not whole: ${text}`);
     must(step.reason.length > 10, `${step.id} says why`);
     if (step.check) must(MISTAKES[step.check.ifNot].recovery.length > 0, `${step.id} has a recovery`);
     for (const c of step.cautions ?? []) must(c in CAUTIONS, `${c} is a caution`);
@@ -146,11 +162,10 @@ function broken(build: Build, method: Method, kind: JobKind, p: Procedure, strin
     must(step.undoable || Boolean(step.gate), `${step.id} cannot be undone and has a gate`);
     must(PHASES.includes(step.phase) && step.minutes > 0, `${step.id} has a phase and takes time`);
   }
-  const all = words.join('\n');
-  for (const [word, has] of VOCABULARY) {
-    const hit = word.exec(all);
-    if (hit && !has(build)) must(false, `says “${hit[0]}”, which it has not: ${words.find((w) => word.test(w))}`);
-  }
+  const has = VOCABULARY.map(([, of]) => of(build));
+  for (const text of new Set(words))
+    for (const i of readText(text).says)
+      if (!has[i]) wrong.push(`says “${VOCABULARY[i]?.[0].exec(text)?.[0]}”, which it has not: ${text}`);
   if (!CHANGE_KINDS.includes(kind)) return wrong;
 
   const at = (id: string, n: number) => steps.findIndex((s) => s.id === id && s.positions.includes(n));

@@ -215,18 +215,18 @@ export function composeProcedure(
     };
     const each = context.led && definition.scope === 'string' ? words('each') : undefined;
     const it = context.led && definition.scope !== 'instrument' && positions.length === 1 ? words('it') : undefined;
-    steps.push(
-      Object.assign(body, {
-        ...(cautions.length ? { cautions } : {}),
-        ...(each ? { each } : {}),
-        ...(it ? { it } : {}),
-        key: `${definition.id}${suffix}`,
-        id: definition.id,
-        phase: definition.phase,
-        positions: positions.map((p) => p.number),
-        undoable: definition.undoable ?? true,
-      }),
-    );
+    const step: Step = {
+      ...body,
+      key: `${definition.id}${suffix}`,
+      id: definition.id,
+      phase: definition.phase,
+      positions: positions.map((p) => p.number),
+      undoable: definition.undoable ?? true,
+    };
+    if (cautions.length) step.cautions = cautions;
+    if (each) step.each = each;
+    if (it) step.it = it;
+    steps.push(step);
   };
   const addPhase = (phase: Phase, group: Position[], groupIndex: number, of = `/g${groupIndex + 1}`) => {
     const inPhase = usable.get(phase) ?? [];

@@ -130,7 +130,7 @@ const NO_WORDS = new Set(
   instrument.tuner instrument.tail_end instrument.bridge instrument.string_end instrument.fingerboard
   instrument.extras instrument.player instrument.maker instrument.model instrument.serial instrument_position.*
   job.strings job.cursor job.method job.halves job_phase.* change_record.parts string_entry.action
-  fault_case.symptom delivery.* place.last_way availability.starts availability_once.starts availability_once.together plan_job.aside plan_weights.* job_answer.step job_answer.key
+  fault_case.symptom stock_move.why delivery.* place.last_way availability.starts availability_once.starts availability_once.together plan_job.aside plan_weights.* job_answer.step job_answer.key
   interval_version.of_key interval_version.scope interval_version.school`
     .split(/\s+/)
     .filter(Boolean),

@@ -38,14 +38,8 @@ export async function doneAsUsual(db: Knex, acting: Acting, p: AsUsual): Promise
         'Which strings are usual here?',
         `${instrument.tag} has no usual set. Choose one on its page, then record the change.`,
       );
-    const finished = await finishIn(trx, acting, {
-      jobId,
-      expectedVersion: job.version,
-      entries,
-      discard: [],
-      notes: [p.note, 'Done as usual, recorded without its steps.'].filter(Boolean).join(' '),
-      minutes: null,
-    });
+    const change = { jobId, expectedVersion: job.version, entries, discard: [], notes: p.note, minutes: null };
+    const finished = await finishIn(trx, acting, change, true);
     return { result: finished, entity: 'job', entityId: jobId };
   });
 }

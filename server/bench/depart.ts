@@ -81,7 +81,7 @@ export async function departJob(
         version: job.version + 1,
       });
     if (JSON.stringify(made.halves) !== job.halves) {
-      await releaseKit(trx, acting, job.id, 'done another way');
+      await releaseKit(trx, acting, job.id, 'another-way');
       await reserveKit(trx, acting, job.id);
     }
     return { result: { jobVersion: job.version + 1, cursor }, entity: 'job', entityId: job.id };

@@ -12,6 +12,7 @@ import { receive } from '../stock/moves';
 import { completeVisit, todayAt } from '../today/today';
 import { doneAsUsual } from './asUsual';
 import { finishJob } from './finish';
+import { besideOf } from './finishWords';
 import { cancelJob, loadJob, openJob, saveAnswer } from './jobs';
 import { previewFinish } from './preview';
 import { addRecordNote } from './recordNote';
@@ -74,9 +75,9 @@ describe('finishing a string change', () => {
     const { recordId } = await finishJob(db, acting(), { ...request(jobId, await houseEntries(db, 'AC-1')), small });
     const after = await shelf(db);
     expect([after['PINS single'] ?? 0, after['SPACERS single']]).toEqual([0, 2]);
-    expect(await db('change_record').where({ id: recordId }).first()).toMatchObject({
-      notes: '4 bridge pins put in anew, 2 ball-end spacers saved.',
-    });
+    expect(besideOf(must(await db('change_record').where({ id: recordId }).first()))).toEqual([
+      '4 bridge pins put in anew, 2 ball-end spacers saved.',
+    ]);
     await undoFinish(db, acting(), { recordId, reason: 'wrong one' });
     const back = await shelf(db);
     expect([back['PINS single'], back['SPACERS single'] ?? 0]).toEqual([before['PINS single'], 0]);
@@ -126,7 +127,7 @@ describe('finishing a string change', () => {
       ),
     );
     const moves = await db('stock_move').where({ kind: 'count' });
-    expect(moves).toMatchObject([{ quantity: 1, reason: 'on the shelf at the bench, not in the book' }]);
+    expect(moves).toMatchObject([{ quantity: 1, why: 'found-at-bench', reason: '' }]);
     expect(await replayed(db)).toEqual(await shelf(db));
   });
 
@@ -152,9 +153,7 @@ describe('finishing a string change', () => {
     const key = `${singleIds.get('KIT-F-4')}:half`;
     await finishJob(db, acting(), { ...request(jobId, await houseEntries(db, 'UK-1')), discard: [key] });
     expect((await shelf(db))['KIT-F-4 half']).toBeUndefined();
-    expect(await db('stock_move').where({ kind: 'scrap' })).toMatchObject([
-      { quantity: -1, reason: 'left over, not kept' },
-    ]);
+    expect(await db('stock_move').where({ kind: 'scrap' })).toMatchObject([{ quantity: -1, why: 'left-over' }]);
   });
 
   it('keeps the date of the strings that stayed when only one is changed', async () => {

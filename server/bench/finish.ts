@@ -2,6 +2,8 @@ import type { Knex } from 'knex';
 import type { FinishEntry } from '../../contract/bench';
 import { isChange } from '../../core/procedures/types';
 import { settledAt, type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
+import { because, saidOr } from '../../core/stock/why';
+import type { Done } from '../../core/work/done';
 import { laterByClock, localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
@@ -15,7 +17,7 @@ import { releaseKit } from '../stock/reserve';
 import { receiveLot, writeDrawPlan, writeMove } from '../stock/shelf';
 import { bookSmallParts } from '../stock/smallParts';
 import { jobPhases } from './batch';
-import { missingWords, smallWords, summaryOf } from './finishWords';
+import { doneOf } from './finishWords';
 import { givenAt, requireOpen } from './jobs';
 import { returnLosses } from './losses';
 import { type FinishRequest, prepare } from './preparing';
@@ -27,8 +29,6 @@ export interface Finished {
   readyAt: number | null;
   visits: { kind: VisitKind; day: number; dueAt: number }[];
 }
-
-const FOUND_REASON = 'on the shelf at the bench, not in the book';
 
 /**
  * Minutes that the card says for what was recorded, to learn from what it took; null where there was no card, or only a
@@ -60,8 +60,12 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
   }));
 }
 
-/** Records a finished change within a change that is under way. @throws UserError as `finishJob` */
-export async function finishIn(trx: Knex, acting: Acting, request: FinishRequest): Promise<Finished> {
+/**
+ * Records a finished change within a change that is under way.
+ * @param asUsual recorded in one press, without its steps
+ * @throws UserError as `finishJob`
+ */
+export async function finishIn(trx: Knex, acting: Acting, request: FinishRequest, asUsual = false): Promise<Finished> {
   const job = await requireOpen(trx, request.jobId);
   if (job.version !== request.expectedVersion) {
     throw conflict('Someone changed this job while you were on it.', { currentVersion: job.version });
@@ -97,7 +101,7 @@ export async function finishIn(trx: Knex, acting: Acting, request: FinishRequest
         quantity: 1,
         kind: 'count',
       },
-      { personId: acting.personId, now: acting.now, recordId: null, reason: FOUND_REASON },
+      { personId: acting.personId, now: acting.now, recordId: null, reason: because('found-at-bench') },
     );
   }
   const p = foundShort.length ? await prepare(trx, acting.personId, job, request.entries) : first;
@@ -113,7 +117,12 @@ export async function finishIn(trx: Knex, acting: Acting, request: FinishRequest
   }
 
   const allKept = request.entries.every((e) => e.action === 'kept');
-  const summary = allKept ? 'same strings, off and on again' : await summaryOf(trx, p, request.entries);
+  const small = (request.small ?? []).filter((s) => s.used > 0 || s.saved > 0);
+  const done: Done = {
+    ...(await doneOf(trx, p, request.entries)),
+    ...(small.length ? { small } : {}),
+    ...(asUsual ? { asUsual } : {}),
+  };
   const recordId = await insertId(trx, 'change_record', {
     job_id: job.id,
     instrument_id: job.instrument_id,
@@ -122,10 +131,8 @@ export async function finishIn(trx: Knex, acting: Acting, request: FinishRequest
     at,
     on_day: today,
     person_id: acting.personId,
-    summary,
-    notes: [request.notes, missingWords(request.parts ?? []), smallWords(request.small ?? [])]
-      .filter(Boolean)
-      .join(' '),
+    done: columns.done.write(done),
+    notes: request.notes,
     minutes: request.minutes,
     card_minutes: await cardMinutes(trx, job, request.entries),
     parts: request.parts ? JSON.stringify(request.parts) : null,
@@ -133,7 +140,14 @@ export async function finishIn(trx: Knex, acting: Acting, request: FinishRequest
   await returnLosses(trx, p.notLost, { personId: acting.personId, now: acting.now, jobId: job.id });
   for (const [phase, minutes] of await jobPhases(trx, job.id))
     await trx('job_phase').insert({ job_id: job.id, phase, minutes }).onConflict(['job_id', 'phase']).merge();
-  const context = { personId: acting.personId, now: acting.now, recordId, jobId: job.id, reason: '', op: acting.key };
+  const context = {
+    personId: acting.personId,
+    now: acting.now,
+    recordId,
+    jobId: job.id,
+    reason: saidOr(''),
+    op: acting.key,
+  };
   const draw = await writeDrawPlan(trx, p.plan, p.shelf, context);
   const lostOf = (number: number) => p.lost.filter((l) => l.number === number).map((l) => l.costCents);
   for (const entry of request.entries) {
@@ -160,12 +174,12 @@ export async function finishIn(trx: Knex, acting: Acting, request: FinishRequest
       await writeMove(
         trx,
         { ...lot, kind: 'scrap', quantity: -left.quantity },
-        { ...context, reason: 'left over, not kept' },
+        { ...context, reason: because('left-over') },
       );
   }
 
   await bookSmallParts(trx, request.small ?? [], { placeId: p.placeId, today }, context);
-  await releaseKit(trx, acting, job.id, 'spare back, job finished');
+  await releaseKit(trx, acting, job.id, 'job-finished');
 
   // Visits that an earlier change asked for have no object any more.
   await trx('follow_up')

@@ -8,6 +8,7 @@ import { gateProblems } from '../../core/procedures/gate';
 import { MISTAKES } from '../../core/procedures/reference';
 import { NoReasonError } from '../../core/procedures/schools';
 import type { JobKind, Method, Procedure, Step } from '../../core/procedures/types';
+import { sayDone } from '../../core/work/done';
 import { benchRequest } from '../../core/work/due';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
@@ -312,7 +313,7 @@ export async function cancelJob(
     await trx('job')
       .where({ id: p.jobId })
       .update({ status: 'cancelled', version: job.version + 1 });
-    await releaseKit(trx, acting, p.jobId, 'put away unchanged');
+    await releaseKit(trx, acting, p.jobId, 'put-away');
     return { result: { cancelled: true as const }, entity: 'job', entityId: p.jobId };
   });
 }
@@ -333,7 +334,9 @@ export async function closingRecord(db: Knex, jobId: number): Promise<RecordSumm
     .select('r.*', 'p.name')
     .orderBy('r.id', 'desc')
     .first();
-  return row ? { recordId: row.id, by: row.name, at: row.at, summary: row.summary, notes: row.notes } : null;
+  return row
+    ? { recordId: row.id, by: row.name, at: row.at, summary: sayDone(columns.done.read(row.done)), notes: row.notes }
+    : null;
 }
 
 /** What the last record of a job said went on, also when it was taken back; empty when there is none. */

@@ -7,6 +7,7 @@ import { isChange, type JobKind } from '../../core/procedures/types';
 import { SAFETY, type SafetyTopicId } from '../../core/safety/topics';
 import { type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
 import { conditionOf } from '../../core/wear/condition';
+import { type Done, REPAIRER, sayDone } from '../../core/work/done';
 import { laterByClock, localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
@@ -23,12 +24,6 @@ export type LookRequest = Look & { jobId: number };
 
 /** Visits that a job of a kind makes. */
 const MAKES: Partial<Record<JobKind, VisitKind>> = { retune: 'retune', 'bridge-check': 'bridge-check' };
-
-const DONE: Partial<Record<JobKind, string>> = {
-  emergency: 'found slack, brought back to pitch',
-  retune: 'retuned',
-  'bridge-check': 'bridge looked at',
-};
 
 /**
  * Records a job in which no string was changed: a first look, an instrument found slack, a visit. A first look gives
@@ -54,12 +49,12 @@ export async function finishLook(
     const at = givenAt(request.at, job, acting.now);
     const today = localDate(at, programme.time_zone);
     const condition = request.inspection ? conditionOf(request.inspection) : null;
-    const summary =
+    const done: Done =
       request.outcome === 'referred'
-        ? `stopped and referred to ${request.referredTo || 'a qualified repairer'}`
-        : condition
-          ? `looked at: ${condition.because}, ${condition.score} of 100`
-          : (DONE[kind] ?? 'looked at');
+        ? { did: 'referred', to: request.referredTo }
+        : request.inspection && condition
+          ? { did: 'looked', answers: request.inspection, score: condition.score }
+          : { did: 'visited', kind };
     const recordId = await insertId(trx, 'change_record', {
       job_id: job.id,
       instrument_id: job.instrument_id,
@@ -68,7 +63,7 @@ export async function finishLook(
       at,
       on_day: today,
       person_id: acting.personId,
-      summary,
+      done: columns.done.write(done),
       notes: request.notes,
       minutes: request.minutes,
     });
@@ -80,13 +75,12 @@ export async function finishLook(
         answers: JSON.stringify(request.inspection),
         score: condition.score,
         verdict: condition.verdict,
-        because: condition.because,
       });
     }
     if (kind === 'inspection') await answerRequests(trx, job.instrument_id, ['inspection'], recordId);
     const visit = MAKES[kind];
     if (visit && request.outcome === 'done')
-      await makeVisit(trx, acting, { instrumentId: job.instrument_id, kind: visit, at, today, summary });
+      await makeVisit(trx, acting, { instrumentId: job.instrument_id, kind: visit, at, today });
     const instrument = await loadInstrument(trx, { id: job.instrument_id });
     let caseId: number | null = null;
     if (request.outcome === 'referred') {
@@ -95,10 +89,10 @@ export async function finishLook(
         on: today,
         symptom: kind === 'emergency' ? 'all-slack' : 'other',
         number: null,
-        cause: summary,
+        cause: sayDone(done),
         next: {
           kind: 'referral',
-          to: request.referredTo || 'a qualified repairer',
+          to: request.referredTo || REPAIRER,
           why: request.notes,
           topic: await topicOf(trx, job),
         },
@@ -129,7 +123,7 @@ export async function finishLook(
           on: today,
           symptom: 'all-slack',
           number: null,
-          cause: summary,
+          cause: sayDone(done),
           next: {
             kind: 'referral',
             to: SAFETY['post-check'].to,
@@ -152,7 +146,7 @@ export async function finishLook(
 async function makeVisit(
   trx: Knex,
   acting: Acting,
-  p: { instrumentId: number; kind: VisitKind; at: number; today: LocalDate; summary: string },
+  p: { instrumentId: number; kind: VisitKind; at: number; today: LocalDate },
 ): Promise<void> {
   const open = await trx('follow_up')
     .where({ instrument_id: p.instrumentId, kind: p.kind, status: 'open' })
@@ -165,7 +159,6 @@ async function makeVisit(
         status: 'done',
         done_by: acting.personId,
         done_at: p.at,
-        note: p.summary,
         version: v.version + 1,
       });
 }

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { because } from '../../core/stock/why';
 import type { Acting } from '../db/change';
 import * as columns from '../db/columns';
 import { must } from '../db/must';
@@ -54,7 +55,7 @@ export async function takeSpare(
     recordId: null,
     jobId: job.id,
     op: acting.key,
-    reason: `string ${number} was lost on the way`,
+    reason: because('lost', number),
   });
   const lot = draw.lotOf(drawn.lotId) as { lotId: number; placeId: number };
   await trx('job_loss').insert({
@@ -106,7 +107,7 @@ export async function returnLosses(
     await writeMove(
       trx,
       { lotId: loss.lotId, placeId: loss.placeId, kind: 'return', quantity: 1, brings: loss.costCents },
-      { ...context, recordId: null, reason: 'not lost after all' },
+      { ...context, recordId: null, reason: because('not-lost') },
     );
     await trx('job_loss').where({ id: loss.id }).update({ returned: true });
   }

@@ -6,6 +6,7 @@ import { tagKey } from '../../core/instruments/tag';
 import { instantOf, localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
+import * as columns from '../db/columns';
 import { notFound, refused } from '../errors';
 import { type Instrument, loadMany } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
@@ -49,7 +50,7 @@ export const pastRows = (p: PastChange, positions: readonly number[]) => {
       at,
       on_day: p.on,
       person_id: p.personId,
-      summary: `${p.about ? 'about then: ' : ''}${p.numbers ? 'some new strings' : 'new strings'}, entered later`,
+      done: columns.done.write({ did: 'past', all: p.numbers === null, about: p.about }),
       notes: p.note,
       minutes: null,
     },

@@ -2,7 +2,9 @@ import type { Knex } from 'knex';
 import { addDays, type LocalDate } from '../../core/dates';
 import { FAMILY_NAMES, type Family } from '../../core/instruments/build';
 import { LEVEL } from '../../core/planning/ladder';
+import { sayDone } from '../../core/work/done';
 import { type Acting, change } from '../db/change';
+import * as columns from '../db/columns';
 import { untilChanged } from '../db/memo';
 import { conflict, notFound, refused } from '../errors';
 import { loadSignOffs } from '../plan/signOffs';
@@ -47,7 +49,7 @@ export async function unconfirmed(db: Knex, today: LocalDate, recordId?: number)
     'p.role',
     'r.person_id',
     'r.on_day',
-    'r.summary',
+    'r.done',
   );
   return rows
     .map((r) => ({
@@ -58,7 +60,7 @@ export async function unconfirmed(db: Knex, today: LocalDate, recordId?: number)
       by: r.by as string,
       personId: r.person_id as number,
       on: r.on_day as LocalDate,
-      summary: r.summary as string,
+      summary: sayDone(columns.done.read(r.done as string)),
     }))
     .filter((u) => levels({ id: u.personId, role: 'helper' }, u.family) < LEVEL.alone);
 }

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { tagPath } from '../../core/instruments/tag';
+import { because } from '../../core/stock/why';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import { must } from '../db/must';
@@ -48,7 +49,7 @@ export async function undoFinish(
       at: acting.now,
       on_day: localDate(acting.now, programme.time_zone),
       person_id: acting.personId,
-      summary: `taken back: ${record.summary}`,
+      done: record.done,
       notes: request.reason,
       minutes: null,
     });
@@ -56,7 +57,7 @@ export async function undoFinish(
     await reverseMoves(
       trx,
       moves,
-      { personId: acting.personId, now: acting.now, recordId: correctionId, reason: 'change taken back' },
+      { personId: acting.personId, now: acting.now, recordId: correctionId, reason: because('change-taken-back') },
       () =>
         refused(
           'leftover-used',
@@ -64,9 +65,7 @@ export async function undoFinish(
           'Another job used what this one left on the shelf. Take that job back first, or count the shelf.',
         ),
     );
-    await trx('follow_up')
-      .where({ record_id: record.id, status: 'open' })
-      .update({ status: 'cancelled', note: 'change taken back' });
+    await trx('follow_up').where({ record_id: record.id, status: 'open' }).update({ status: 'cancelled' });
     await trx('follow_up')
       .where({ cancelled_by_record_id: record.id })
       .update({ status: 'open', cancelled_by_record_id: null });

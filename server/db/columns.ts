@@ -1,13 +1,15 @@
 import { z } from 'zod';
-import { SaidShape } from '../../contract/bench';
+import { type CountedPart, LookShape, SaidShape } from '../../contract/bench';
 import { HouseShape, MethodShape } from '../../contract/methods';
 import { WeightsShape } from '../../contract/plan';
 import type { Said } from '../../core/procedures/answers';
 import type { House } from '../../core/procedures/houseMethod';
 import { USUAL_TIES } from '../../core/procedures/method';
 import type { Method, Procedure } from '../../core/procedures/types';
+import type { InspectionAnswers } from '../../core/wear/condition';
 import type { Due } from '../../core/wear/due';
 import type { KeptString } from '../../core/wear/strip';
+import type { Done } from '../../core/work/done';
 
 /** A column that keeps a value as JSON. */
 interface Column<T> {
@@ -86,6 +88,33 @@ export const said = {
   },
   write: ({ outcome: _, ...rest }: Said): string => saidBeside.write(rest),
 };
+
+const Note = z.string().max(200);
+const Kept = <D extends string, S extends z.ZodRawShape>(did: D, more: S) =>
+  z.looseObject({ did: z.literal(did), ...more });
+
+/** What a record says was done. */
+export const done = column<Done>(
+  'what was done',
+  z.discriminatedUnion('did', [
+    Kept('set', { set: z.string() }),
+    Kept('mixed', {}),
+    Kept('some', { strings: z.array(Note) }),
+    Kept('off', { numbers: z.array(z.int()) }),
+    Kept('refit', {}),
+    Kept('past', { all: z.boolean(), about: z.boolean() }),
+    Kept('looked', { answers: LookShape.shape.inspection.unwrap(), score: z.number() }),
+    Kept('visited', { kind: z.string() }),
+    Kept('referred', { to: z.string() }),
+    Kept('words', { text: z.string() }),
+  ]),
+);
+/** The five answers of a look. */
+export const inspection = column<InspectionAnswers>('answers of a look', LookShape.shape.inspection.unwrap());
+export const countedParts = column<CountedPart[]>(
+  'parts counted',
+  z.array(z.looseObject({ part: z.string(), expected: z.number(), counted: z.number() })),
+);
 
 /** Facts of an instrument that last, by what was asked. */
 export const facts = column<Record<string, { said: string; on: string; by: string }>>(

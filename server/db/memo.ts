@@ -12,8 +12,13 @@ export const OF_ONE_PERSON: readonly string[] = ['person.horizon', 'person.desk'
  * @param key what else it depends on, such as the day
  */
 export async function untilChanged<T>(db: Knex, name: string, key: string, compute: () => Promise<T>): Promise<T> {
+  return remembered(db, name, `${await lastChange(db)}/${key}`, compute);
+}
+
+/** The last entry of who did what that changed something: another number after each change. */
+export async function lastChange(db: Knex): Promise<number> {
   const last = await db('audit').whereNotIn('action', OF_ONE_PERSON).orderBy('id', 'desc').first('id');
-  return remembered(db, name, `${last?.id ?? 0}/${key}`, compute);
+  return last?.id ?? 0;
 }
 
 /** What was computed stays for the day: for what is learned from long history and hardly moves. */

@@ -3,6 +3,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import knex, { type Knex } from 'knex';
 import { expect, it } from 'vitest';
+import { sayReason } from '../../core/stock/why';
+import { sayRecord } from '../../core/work/done';
+import { besideOf } from '../bench/finishWords';
 import * as columns from './columns';
 import { openDatabase } from './connection';
 import { MIGRATIONS } from './migrations';
@@ -31,6 +34,8 @@ async function oldDatabase(
     .where({ type: 'table' })
     .whereNot('name', 'like', 'sqlite_%')
     .whereNot('name', 'like', 'knex_%')
+    // Triggers write it.
+    .whereNot('name', 'instrument_touched')
     .select('name');
   const rows = new Map<string, number>();
   for (const { name } of tables) {
@@ -89,5 +94,104 @@ it('what an answer said in one text is kept as values', async () => {
   const db = await openDatabase(folder);
   const rows = await db('job_answer').orderBy('id');
   expect(rows.map((row) => columns.said.read(row))).toEqual(said.map(([outcome, , now]) => ({ outcome, ...now })));
+  await db.destroy();
+});
+
+it('what a record said was done is kept as values, and says the same', async () => {
+  const parts = JSON.stringify([{ part: 'old string', expected: 6, counted: 5 }]);
+  const good = { sound: 1, look: 0, feel: 0, tune: 2, winding: 0 };
+  const said: [string, string, Record<string, unknown>, string?, string?][] = [
+    ['change', 'Solan bronze light', { did: 'set', set: 'Solan bronze light' }, 'E4 slipped', 'E4 slipped'],
+    ['change', 'Solan bronze light, half strings', { did: 'set', set: 'Solan bronze light', half: true }],
+    ['change', 'The only', { did: 'set', set: 'The only' }],
+    ['change', 'full set, mixed, half strings', { did: 'mixed', half: true }],
+    ['change', 'B3, E4 only', { did: 'some', strings: ['B3', 'E4'] }],
+    ['change', 'string 6, 12 taken off', { did: 'off', numbers: [6, 12] }],
+    ['change', 'same strings, off and on again', { did: 'refit' }],
+    ['change', 'about then: some new strings, entered later', { did: 'past', all: false, about: true }],
+    ['change', 'new strings, entered later', { did: 'past', all: true, about: false }],
+    ['look', 'looked at: will not stay in tune, a little dull, 45 of 100', { did: 'looked', answers: good, score: 45 }],
+    ['look', 'retuned', { did: 'visited', kind: 'retune' }],
+    ['look', 'stopped and referred to Rask and sons', { did: 'referred', to: 'Rask and sons' }],
+    ['look', 'something else', { did: 'words', text: 'something else' }],
+    ['correction', 'taken back: Solan bronze light', { did: 'set', set: 'Solan bronze light' }],
+    [
+      'change',
+      'Korrin set',
+      { did: 'set', set: 'Korrin set', asUsual: true },
+      'Quick. Not accounted for: 5 of 6, old string. Done as usual, recorded without its steps.',
+      'Quick.',
+    ],
+  ];
+  const { folder } = await oldDatabase(NAMES.indexOf('0031-done'), async (db) => {
+    const as = (table: string) => db<Record<string, unknown>>(table);
+    const first = await as('change_record').first();
+    const look = await as('inspection').first();
+    const job = await as('job').first();
+    const product = await as('product').first();
+    await db.raw('pragma foreign_keys = off');
+    await as('change_record').del();
+    await as('inspection').del();
+    await as('product').insert({ ...product, id: 77, sku: 'only', name: 'The only' });
+    await as('job').insert({ ...job, id: 9, kind: 'retune' });
+    await as('inspection').insert({ ...look, id: 9, record_id: 10, answers: JSON.stringify(good), score: 45 });
+    for (const [i, [kind, summary, , notes]] of said.entries())
+      await as('change_record').insert({
+        ...first,
+        id: i + 1,
+        kind,
+        summary,
+        job_id: 9,
+        corrects_id: kind === 'correction' ? 1 : null,
+        parts: notes?.includes('accounted') ? parts : null,
+        notes: notes ?? '',
+      });
+  });
+  const db = await openDatabase(folder);
+  const rows = await db('change_record').orderBy('id');
+  expect(rows.map((row) => columns.done.read(row.done))).toEqual(said.map(([, , now]) => now));
+  expect(rows.map((row) => sayRecord(row.kind, columns.done.read(row.done)))).toEqual(said.map(([, before]) => before));
+  expect(rows.map((row) => row.notes)).toEqual(said.map(([, , , , after]) => after ?? ''));
+  expect(besideOf(rows.at(-1) as (typeof rows)[0])).toEqual([
+    'Not accounted for: 5 of 6, old string.',
+    'Done as usual, recorded without its steps.',
+  ]);
+  await db.destroy();
+});
+
+it('why a move was written is kept as a value, and says the same', async () => {
+  const said: [string, string, string][] = [
+    ['opened', 'opened', ''],
+    ['cut in the middle', 'halved', ''],
+    ['delivery', 'delivery', ''],
+    ['to begin with', 'opening', ''],
+    ['back to the shelf', 'back-to-shelf', ''],
+    ['taken back', 'taken-back', ''],
+    ['change taken back', 'change-taken-back', ''],
+    ['not lost after all', 'not-lost', ''],
+    ['on the shelf at the bench, not in the book', 'found-at-bench', ''],
+    ['put in although the book had none', 'found-part', ''],
+    ['left over, not kept', 'left-over', ''],
+    ['saved from old strings', 'saved', ''],
+    ['string 12 was lost on the way', 'lost', '12'],
+    ['order 7', 'order', '7'],
+    ['from Shelf of autumn.xlsx', 'list', 'Shelf of autumn.xlsx'],
+    ['list taken back: Shelf.csv', 'list-taken-back', 'Shelf.csv'],
+    ['fell into the tea', 'said', 'fell into the tea'],
+    ['order ', 'said', 'order '],
+    ['', 'said', ''],
+  ];
+  const { folder } = await oldDatabase(NAMES.indexOf('0034-reasons'), async (db) => {
+    const as = (table: string) => db<Record<string, unknown>>(table);
+    await db.raw('pragma foreign_keys = off');
+    const first = await as('stock_move').first();
+    await as('stock_move').del();
+    for (const [i, [reason]] of said.entries()) await as('stock_move').insert({ ...first, id: i + 1, reason });
+    await as('reservation').update({ reason: 'spare back, job finished' });
+  });
+  const db = await openDatabase(folder);
+  const rows = await db('stock_move').orderBy('id');
+  expect(rows.map((r) => [sayReason(r.why, r.reason), r.why, r.reason])).toEqual(said);
+  expect(await db('reservation').pluck('reason')).toEqual(['job-finished']);
   await db.destroy();
 });

@@ -91,7 +91,6 @@ interface Rows {
     at: number;
     on_day: string;
     person_id: number;
-    summary: string;
     notes: string;
     minutes: number | null;
     parts: string | null;
@@ -99,6 +98,7 @@ interface Rows {
     taken_back: Bool;
     supervised_by: number | null;
     supervised_at: number | null;
+    done: string;
   };
   class: {
     id: number;
@@ -202,7 +202,6 @@ interface Rows {
     answers: string;
     score: number;
     verdict: Inspection['verdict'];
-    because: string;
   };
   instrument: {
     id: number;
@@ -286,12 +285,16 @@ interface Rows {
     ready_at: number | null;
     concert_on: string | null;
     changed_on: string | null;
-    changed_what: string;
     search: string;
     to_change: string;
     due_work: string;
     last_job_id: number | null;
     change_whole: Bool;
+    changed_done: string | null;
+  };
+  instrument_touched: {
+    seq: number;
+    instrument_id: number;
   };
   intake: {
     id: number;
@@ -701,7 +704,7 @@ interface Rows {
     at: number;
     on_day: string;
     person_id: number;
-    summary: string;
+    done: string;
     notes: string;
     minutes: number;
     card_minutes: number;
@@ -732,6 +735,7 @@ interface Rows {
     job_id: number | null;
     value_cents: number;
     op: string;
+    why: string;
   };
   string_entry: {
     id: number;

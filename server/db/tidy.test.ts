@@ -22,6 +22,15 @@ it('keys and audit entries go when they are old, many at a time, and whatever is
   expect([await count('idempotency'), await count('audit')]).toEqual([keys - 1201, audit]);
   expect(await openJob(db, by, { tag: 'UK-1' })).toEqual(first);
   expect((await tidy(db, NOW + (AUDIT_DAYS + 2) * DAY)).audit).toBe(audit);
+  // Of what was written, the last is remembered.
+  await db.raw(`with recursive n(i) as (select 1 union all select i + 1 from n where i < 25000)
+    insert into instrument_touched (instrument_id) select 1 from n`);
+  const last = (await db('instrument_touched').max({ seq: 'seq' }).first())?.seq;
+  await tidy(db, NOW);
+  expect(await db('instrument_touched').min({ first: 'seq' }).max({ last: 'seq' }).first()).toEqual({
+    first: Number(last) - 10_000,
+    last,
+  });
   // What was done stays done.
   expect(await count('job')).toBe(1);
   await db.destroy();

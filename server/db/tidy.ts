@@ -11,6 +11,8 @@ const DAY_MS = 86_400_000;
 export const KEYS_DAYS = 180;
 /** Who did what is told so long; the records themselves stay for good. */
 export const AUDIT_DAYS = 5 * 365;
+/** Writes of instruments that are remembered after a night, and that go in one change. */
+const TOUCHED_KEPT = 10_000;
 /** Rows that go in one change, so that nobody waits for it. */
 const AT_ONCE = 500;
 const EVERY_NIGHT = '17 4 * * *';
@@ -43,6 +45,14 @@ export async function tidy(db: Knex, now: number): Promise<{ keys: number; audit
           .update({ who: '' }),
       )
     : 0;
+  // Whoever has not read that far reads all anew.
+  const written = await db('instrument_touched').min({ first: 'seq' }).max({ last: 'seq' }).first();
+  const until = Number(written?.last ?? 0) - TOUCHED_KEPT;
+  for (let from = Number(written?.first ?? 0); from < until; from += TOUCHED_KEPT) {
+    const to = Math.min(until, from + TOUCHED_KEPT);
+    await transact(db, (trx) => trx('instrument_touched').where('seq', '<', to).del());
+    await setImmediate();
+  }
   return {
     keys: await remove('idempotency', 'key', KEYS_DAYS),
     audit: await remove('audit', 'id', AUDIT_DAYS),

@@ -25,6 +25,8 @@ export const LEFT_OUT: ReadonlySet<string> = new Set([
   'bench_device',
   'secret',
   'feed',
+  // What is kept in memory by it is in nobody's memory on another machine.
+  'instrument_touched',
 ]);
 
 type Value = string | number | null;

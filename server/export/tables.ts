@@ -4,6 +4,7 @@ import { FAMILY_NAMES } from '../../core/instruments/build';
 import { FIELDS, type Subject } from '../../core/intake/columns';
 import { MATERIAL_NAMES } from '../../core/strings/materials';
 import { thouOf } from '../../core/strings/tension';
+import { besideOf } from '../bench/finishWords';
 import { among } from '../db/among';
 import { firstLesson } from '../plan/classes';
 
@@ -62,7 +63,7 @@ const READ: Record<Subject, (db: Knex, only: readonly number[] | null) => Promis
       .join('person as p', 'p.id', 'r.person_id')
       .where({ 'r.kind': 'change' })
       .orderBy(['r.at', 'r.id'])
-      .select('i.tag', 'r.on_day', 'p.name', 'r.notes', 'r.id');
+      .select('i.tag', 'r.on_day', 'p.name', 'r.notes', 'r.done', 'r.parts', 'r.id');
     if (only) query.whereIn('r.instrument_id', among(db, only));
     const records = await query;
     const fitted = new Map<number, number[]>();
@@ -74,7 +75,13 @@ const READ: Record<Subject, (db: Knex, only: readonly number[] | null) => Promis
       if (own) own.push(e.number);
       else fitted.set(e.record_id, [e.number]);
     }
-    return records.map((r) => [r.tag, r.on_day, r.name, (fitted.get(r.id) ?? []).join(' '), r.notes]);
+    return records.map((r) => [
+      r.tag,
+      r.on_day,
+      r.name,
+      (fitted.get(r.id) ?? []).join(' '),
+      [r.notes, ...besideOf(r)].filter(Boolean).join(' '),
+    ]);
   },
   async strings(db) {
     const items = new Map<number, string[]>();

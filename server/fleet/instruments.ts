@@ -7,6 +7,7 @@ import type { Player } from '../../core/wear/exposure';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
 import { notFound, refused } from '../errors';
+import { keptInstruments } from './keptInstruments';
 
 /** A single string as sold. */
 export interface StringProduct {
@@ -197,7 +198,10 @@ export async function loadProducts(db: Knex, ids: readonly (number | null)[]): P
 }
 
 /** Several instruments at once, in no order. */
-export async function loadMany(db: Knex, ids: readonly number[]): Promise<Instrument[]> {
+export const loadMany = (db: Knex, ids: readonly number[]): Promise<Instrument[]> =>
+  keptInstruments(db, ids, (missing) => readMany(db, missing));
+
+async function readMany(db: Knex, ids: readonly number[]): Promise<Instrument[]> {
   const rows = await db('instrument').whereIn('id', among(db, ids));
   const positions = new Map<number, Row[]>();
   for (const p of await db('instrument_position').whereIn('instrument_id', among(db, ids))) {

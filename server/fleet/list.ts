@@ -7,6 +7,7 @@ import { describeBuild, type Family } from '../../core/instruments/build';
 import { type Due, playHours, type UsePeriod } from '../../core/wear/due';
 import { encodeStrip, stripAt } from '../../core/wear/strip';
 import { shortReason } from '../../core/wear/words';
+import { sayDone } from '../../core/work/done';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
 import { untilChanged } from '../db/memo';
@@ -143,7 +144,7 @@ function fleetRow(row: Tables['instrument_state']['base'], at: { today: LocalDat
     readyAt: row.ready_at && row.ready_at > at.now ? row.ready_at : null,
     broken: Boolean(row.broken),
     changedOn: row.changed_on ?? null,
-    changedWhat: row.changed_what,
+    changedWhat: row.changed_done === null ? '' : sayDone(columns.done.read(row.changed_done)),
   };
 }
 

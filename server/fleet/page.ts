@@ -12,6 +12,8 @@ import type { Climate } from '../../core/wear/exposure';
 import type { Readiness } from '../../core/wear/readiness';
 import { type StripString, stripAt } from '../../core/wear/strip';
 import { longReason, sayAge, shortReason } from '../../core/wear/words';
+import { sayRecord } from '../../core/work/done';
+import { besideOf } from '../bench/finishWords';
 import { previewJob } from '../bench/jobs';
 import { localDate } from '../clock';
 import { among } from '../db/among';
@@ -138,13 +140,18 @@ export async function gonePage(db: Knex, tag: string): Promise<GonePage | null> 
       { column: 'r.id', order: 'desc' },
     ])
     .limit(200)
-    .select('r.on_day', 'r.summary', 'r.taken_back', 'p.name');
+    .select('r.on_day', 'r.kind', 'r.done', 'r.taken_back', 'p.name');
   return {
     tag: row.tag,
     name: describeBuild(row.family, row.size),
     on: row.retired_on,
     why: row.retired_why,
-    history: records.map((r) => ({ on: r.on_day, by: r.name, summary: r.summary, takenBack: Boolean(r.taken_back) })),
+    history: records.map((r) => ({
+      on: r.on_day,
+      by: r.name,
+      summary: sayRecord(r.kind, columns.done.read(r.done)),
+      takenBack: Boolean(r.taken_back),
+    })),
   };
 }
 
@@ -331,8 +338,12 @@ export async function instrumentPage(
       on: r.on_day,
       by: r.name,
       personId: r.person_id,
-      summary: r.summary,
-      notes: [r.notes, ...notes.filter((n) => n.record_id === r.id).map((n) => `${n.name}: ${n.text}`)].filter(Boolean),
+      summary: sayRecord(r.kind, columns.done.read(r.done)),
+      notes: [
+        r.notes,
+        ...(r.kind === 'correction' ? [] : besideOf(r)),
+        ...notes.filter((n) => n.record_id === r.id).map((n) => `${n.name}: ${n.text}`),
+      ].filter(Boolean),
       minutes: r.minutes,
       strings: sums.get(r.id)?.strings ?? 0,
       costCents: sums.get(r.id)?.cost ?? 0,

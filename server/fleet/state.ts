@@ -5,6 +5,7 @@ import { findableText } from '../../core/find/findable';
 import { fitCreep, type Retune } from '../../core/settling/creep';
 import { settledAt, settlingDays } from '../../core/settling/readyBy';
 import type { CoreMaterial } from '../../core/strings/materials';
+import { conditionOf } from '../../core/wear/condition';
 import {
   type CareRule,
   type Concert,
@@ -42,7 +43,7 @@ export interface StateInput {
   placeName: string;
   setName: string;
   /** The last change that stands, and the job it was recorded of. */
-  changed: { on: LocalDate; what: string; jobId: number | null } | null;
+  changed: { on: LocalDate; done: string; jobId: number | null } | null;
   timeZone: string;
 }
 
@@ -173,7 +174,7 @@ export function stateOf(p: StateInput) {
     ready_at: readyAt || null,
     concert_on: due.concert?.on ?? null,
     changed_on: p.changed?.on ?? null,
-    changed_what: p.changed?.what ?? '',
+    changed_done: p.changed?.done ?? null,
     search: findableText({
       tag: instrument.tag,
       family: instrument.build.family,
@@ -201,7 +202,7 @@ export async function refreshInstrument(
   at: { now: number; timeZone: string },
 ): Promise<void> {
   const standing = await standingRecords(trx, [instrumentId])
-    .select('r.id', 'r.summary', 'r.on_day', 'r.job_id')
+    .select('r.id', 'r.done', 'r.on_day', 'r.job_id')
     .orderBy('r.at', 'desc')
     .orderBy('r.id', 'desc');
   const order = new Map(standing.map((r, index) => [r.id as number, index]));
@@ -230,7 +231,7 @@ export async function refreshInstrument(
   await refreshHalves(trx, [instrumentId], await loadHouses(trx));
   const last = standing[0];
   await refreshStates(trx, [instrumentId], at, (): StateInput['changed'] =>
-    last ? { on: last.on_day, what: last.summary, jobId: last.job_id } : null,
+    last ? { on: last.on_day, done: last.done, jobId: last.job_id } : null,
   );
 }
 
@@ -312,9 +313,9 @@ export async function stateInputs(
   const known = changed
     ? null
     : new Map(
-        (await of('instrument_state').select('instrument_id', 'changed_on', 'changed_what', 'last_job_id')).map((r) => [
+        (await of('instrument_state').select('instrument_id', 'changed_on', 'changed_done', 'last_job_id')).map((r) => [
           r.instrument_id,
-          r.changed_on ? { on: r.changed_on, what: r.changed_what, jobId: r.last_job_id } : null,
+          r.changed_on ? { on: r.changed_on, done: r.changed_done, jobId: r.last_job_id } : null,
         ]),
       );
   const retunes = await retunesOf(db, all);
@@ -329,7 +330,14 @@ export async function stateInputs(
         products,
         rule: must(intervals.get(id)).rule,
         climate: place.climate,
-        inspection: look ? { on: look.on_day, score: look.score, verdict: look.verdict, because: look.because } : null,
+        inspection: look
+          ? {
+              on: look.on_day,
+              score: look.score,
+              verdict: look.verdict,
+              because: conditionOf(columns.inspection.read(look.answers)).because,
+            }
+          : null,
         retunes: retunes.get(id) ?? new Map(),
         use: (use.get(id) ?? []).map(periodOf),
         reports: (reports.get(id) ?? []).map((r) => ({

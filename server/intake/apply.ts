@@ -5,6 +5,7 @@ import { defaultBuild } from '../../core/instruments/defaults';
 import { tagKey } from '../../core/instruments/tag';
 import type { Decisions, Known, NewProduct, Op, Ref, SetRef } from '../../core/intake/draft';
 import type { KindRead } from '../../core/intake/kinds';
+import { because } from '../../core/stock/why';
 import { stringsSaid } from '../../core/strings/gauges';
 import type { CoreMaterial } from '../../core/strings/materials';
 import { type UsualSet, usualSetsFor } from '../../core/strings/usualSets';
@@ -274,7 +275,7 @@ async function addInstruments(
   let [id, jobId, recordId, entryId] = (await Promise.all(
     (['instrument', 'job', 'change_record', 'string_entry'] as const).map((t) => nextId(trx, t)),
   )) as [number, number, number, number];
-  const changes = new Map<number, { on: LocalDate; what: string; jobId: number }>();
+  const changes = new Map<number, { on: LocalDate; done: string; jobId: number }>();
   const ids: number[] = [];
   const kept = (entity: string, entityId: number, version: number | null) =>
     makes.push({ intake_id: c.intakeId, entity, entity_id: entityId, version, before: null });
@@ -333,7 +334,7 @@ async function addInstruments(
     if (past && op.since) {
       jobs.push({ id: jobId, instrument_id: id, ...past.job });
       records.push({ id: recordId, job_id: jobId, instrument_id: id, ...past.record });
-      changes.set(id, { on: op.since.on, what: past.record.summary, jobId });
+      changes.set(id, { on: op.since.on, done: past.record.done, jobId });
       kept('change_record', recordId, null);
       jobId += 1;
       recordId += 1;
@@ -516,7 +517,7 @@ async function writeOp(
           personId: acting.personId,
           now: acting.now,
           recordId: null,
-          reason: `from ${c.fileName}`,
+          reason: because('list', c.fileName),
           op: `intake-${c.intakeId}`,
         },
       );

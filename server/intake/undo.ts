@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import { z } from 'zod';
+import { because, sayReason } from '../../core/stock/why';
 import { undoFinish } from '../bench/undo';
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
@@ -89,7 +90,7 @@ export async function undoIntake(
         await undoFinish(
           trx,
           { ...acting, key: `${acting.key}/record-${record.id}` },
-          { recordId: record.id, reason: `list taken back: ${row.file_name}` },
+          { recordId: record.id, reason: sayReason('list-taken-back', row.file_name) },
         );
       } catch (error) {
         if (!(error instanceof UserError)) throw error;
@@ -145,7 +146,7 @@ export async function undoIntake(
           personId: acting.personId,
           now: acting.now,
           recordId: null,
-          reason: `list taken back: ${row.file_name}`,
+          reason: because('list-taken-back', row.file_name),
           op: acting.key,
         },
         () =>

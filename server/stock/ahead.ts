@@ -209,9 +209,10 @@ async function lookAhead(db: Knex, p: { today: LocalDate; service: number }): Pr
  */
 /** When it is wanted: on the day of the plan in force, where that has one ahead; else when it is due. */
 const wantedOn = (db: Knex, today: LocalDate) =>
+  // By the key of the plan's jobs, and not day by day.
   db.raw(
     `coalesce((select min(j.on_day) from plan_job j where j.plan_id = (select max(id) from plan) and j.aside = ''
-      and j.instrument_id = s.instrument_id and j.kind in ('change', 'service') and j.on_day >= ?), s.due_on)`,
+      and j.instrument_id = s.instrument_id and j.kind in ('change', 'service') and +j.on_day >= ?), s.due_on)`,
     [today],
   );
 const asksBy = (db: Knex, until: LocalDate) =>

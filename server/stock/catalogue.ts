@@ -4,6 +4,7 @@ import { type Build, describeBuild, type Family, SIZES } from '../../core/instru
 import { defaultBuild } from '../../core/instruments/defaults';
 import type { SmallPart } from '../../core/parts/smallParts';
 import { type Fit, fitOf } from '../../core/stock/fits';
+import { sayReason } from '../../core/stock/why';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { must } from '../db/must';
@@ -349,7 +350,7 @@ export async function ledgerOf(db: Knex, productIds: readonly number[], limit = 
     what: r.what,
     quantity: r.quantity,
     valueCents: r.value_cents,
-    reason: r.reason,
+    reason: sayReason(r.why, r.reason),
     tag: r.tag,
     takenBack: reversed.has(r.id),
     canTakeBack: r.record_id === null && r.job_id === null && r.reverses_id === null && !reversed.has(r.id),

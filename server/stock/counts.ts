@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import type { Count } from '../../contract/stock';
 import { valueOfPart } from '../../core/stock/value';
+import { saidOr } from '../../core/stock/why';
 import { localDate } from '../clock';
 import { type Acting, change } from '../db/change';
 import * as columns from '../db/columns';
@@ -77,7 +78,13 @@ async function settle(
   line: CountLine,
   lots: { lot_id: number; on_hand: number; value_cents: number }[],
 ): Promise<void> {
-  const context = { personId: acting.personId, now: acting.now, recordId: null, reason: p.reason, op: acting.key };
+  const context = {
+    personId: acting.personId,
+    now: acting.now,
+    recordId: null,
+    reason: saidOr(p.reason),
+    op: acting.key,
+  };
   let missing = line.expected - line.counted;
   for (const lot of lots) {
     if (missing <= 0) break;

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { Back, Opening, Scrap, Take, Transfer } from '../../contract/stock';
 import { NegativeStockError } from '../../core/stock/ledger';
 import { shareValue } from '../../core/stock/value';
+import { because, type Reason, saidOr } from '../../core/stock/why';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
@@ -13,7 +14,7 @@ import { type MoveContext, madeFrom, receiveLot, requireForm, reverseMoves, setC
 
 /** So many of a lot at a place. */
 
-const contextOf = (acting: Acting, reason: string): MoveContext => ({
+const contextOf = (acting: Acting, reason: Reason): MoveContext => ({
   personId: acting.personId,
   now: acting.now,
   recordId: null,
@@ -62,12 +63,12 @@ export async function transfer(db: Knex, acting: Acting, p: Transfer): Promise<{
         const value = await writeMove(
           trx,
           { lotId: take.lotId, placeId: take.placeId, kind: 'transfer', quantity: -take.quantity },
-          contextOf(acting, p.reason),
+          contextOf(acting, saidOr(p.reason)),
         );
         await writeMove(
           trx,
           { lotId: take.lotId, placeId: p.toPlaceId, kind: 'transfer', quantity: take.quantity, brings: value },
-          contextOf(acting, p.reason),
+          contextOf(acting, saidOr(p.reason)),
         );
       });
       moved += take.quantity;
@@ -86,7 +87,7 @@ export async function scrap(db: Knex, acting: Acting, p: Scrap): Promise<{ scrap
       writeMove(
         trx,
         { lotId: p.lotId, placeId: p.placeId, kind: 'scrap', quantity: -p.quantity },
-        contextOf(acting, p.reason),
+        contextOf(acting, saidOr(p.reason)),
       ),
     );
     return { result: { scrapped: p.quantity }, entity: 'lot', entityId: p.lotId };
@@ -100,7 +101,7 @@ export async function openSets(db: Knex, acting: Acting, p: Take): Promise<{ str
     const lot = await lotRow(trx, p.lotId);
     const items = (await setContents(trx)).get(String(lot.product_id));
     if (lot.form !== 'set' || !items) throw refused('no-set', 'Not a set', 'Only a set can be opened.');
-    const context = contextOf(acting, 'opened');
+    const context = contextOf(acting, because('opened'));
     const value = await orShort(() =>
       writeMove(trx, { lotId: p.lotId, placeId: p.placeId, kind: 'open-set', quantity: -p.quantity }, context),
     );
@@ -131,7 +132,7 @@ export async function halveStrings(db: Knex, acting: Acting, p: Take): Promise<{
     const product = must(await trx('product').where({ id: lot.product_id }).first());
     if (lot.form !== 'single' || !product.double_length)
       throw refused('no-double', 'Not a double-length string', 'Only a double-length string is cut in two.');
-    const context = contextOf(acting, 'cut in the middle');
+    const context = contextOf(acting, because('halved'));
     const value = await orShort(() =>
       writeMove(trx, { lotId: p.lotId, placeId: p.placeId, kind: 'halve', quantity: -p.quantity }, context),
     );
@@ -164,7 +165,7 @@ export async function backToShelf(db: Knex, acting: Acting, p: Back): Promise<{ 
         quantity: p.quantity,
         kind: 'count',
       },
-      contextOf(acting, p.reason || 'back to the shelf'),
+      contextOf(acting, saidOr(p.reason, because('back-to-shelf'))),
     );
     return { result: { lotId }, entity: 'lot', entityId: lotId };
   });
@@ -196,7 +197,7 @@ export async function takeBack(
       ),
     );
     if (reversed.length > 0) throw refused('taken-back', 'Taken back already', 'This change has been taken back.');
-    await reverseMoves(trx, moves, contextOf(acting, p.reason || 'taken back'), () =>
+    await reverseMoves(trx, moves, contextOf(acting, saidOr(p.reason, because('taken-back'))), () =>
       refused('used-since', 'It has been used since', 'What came of it is not there any more. Count the shelf.'),
     );
     await openOrdersOf(trx, moves);
@@ -266,7 +267,7 @@ export async function receive(
         kind: 'receive',
         ...(p.label ? { label: p.label } : {}),
       },
-      contextOf(acting, 'delivery'),
+      contextOf(acting, because('delivery')),
     );
     return { result: { lotId }, entity: 'lot', entityId: lotId };
   });
@@ -298,7 +299,7 @@ export async function openShelf(db: Knex, acting: Acting, p: Opening): Promise<{
           quantity,
           kind: 'receive',
         },
-        contextOf(acting, 'to begin with'),
+        contextOf(acting, because('opening')),
       );
     }
     return { result: { location: '/stock', lots: p.lines.length }, entity: 'place', entityId: p.placeId };

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { Arrival, Confirmation, Draft, EditedDraft, OrderedLine } from '../../contract/stock';
 import { addDays, type LocalDate, sayDay } from '../../core/dates';
 import { amountOf } from '../../core/manner';
+import { because } from '../../core/stock/why';
 import { localDate } from '../clock';
 import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
@@ -595,7 +596,13 @@ async function takeIn(
           orderId: order.id,
           label: order.their_number,
         },
-        { personId: acting.personId, now: acting.now, recordId: null, reason: `order ${order.id}`, op: acting.key },
+        {
+          personId: acting.personId,
+          now: acting.now,
+          recordId: null,
+          reason: because('order', order.id),
+          op: acting.key,
+        },
       ),
     );
     await trx('order_line')

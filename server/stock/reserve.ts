@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { isChange, type JobKind } from '../../core/procedures/types';
 import { type DrawPlan, drawFor, type Need } from '../../core/stock/draw';
+import type { WhyClaimed } from '../../core/stock/why';
 import type { Acting } from '../db/change';
 import * as columns from '../db/columns';
 import { must } from '../db/must';
@@ -79,7 +80,7 @@ export async function releaseKit(
   trx: Knex,
   acting: Pick<Acting, 'personId' | 'now'>,
   jobId: number,
-  reason: string,
+  reason: WhyClaimed,
 ): Promise<void> {
   for (const claim of await trx('reserved').where({ job_id: jobId }))
     await claimMore(

@@ -2,6 +2,7 @@ import type { Knex } from 'knex';
 import type { Drawn, DrawPlan, SetContents, ShelfLot } from '../../core/stock/draw';
 import { applyMoves, type MoveKind, NegativeStockError } from '../../core/stock/ledger';
 import { shareValue, valueOfPart } from '../../core/stock/value';
+import type { Reason, WhyClaimed } from '../../core/stock/why';
 import { among } from '../db/among';
 import { insertId } from '../db/change';
 import { notFound, refused } from '../errors';
@@ -90,7 +91,7 @@ export interface MoveContext {
   recordId: number | null;
   /** The job it was for, where it is not part of its record. */
   jobId?: number;
-  reason: string;
+  reason: Reason;
   /** The key of the change it belongs to: moves of one change are taken back together. */
   op?: string;
 }
@@ -128,7 +129,8 @@ export async function writeMove(trx: Knex, move: NewMove, context: MoveContext):
     job_id: context.jobId ?? null,
     person_id: context.personId,
     at: context.now,
-    reason: context.reason,
+    why: context.reason.why,
+    reason: context.reason.of,
     reverses_id: move.reversesId ?? null,
     op: context.op ?? '',
   });
@@ -217,7 +219,7 @@ async function shrinkClaims(
         spare: Boolean(claim.spare),
         quantity: -quantity,
       },
-      { ...context, reason: claim.job_id === context.jobId ? 'used' : 'taken by other work' },
+      { ...context, reason: claim.job_id === context.jobId ? 'used' : 'taken' },
     );
   }
 }
@@ -226,7 +228,7 @@ async function shrinkClaims(
 export async function claimMore(
   trx: Knex,
   claim: { lotId: number; placeId: number; jobId: number; spare: boolean; quantity: number },
-  context: Pick<MoveContext, 'personId' | 'now' | 'reason'>,
+  context: Pick<MoveContext, 'personId' | 'now'> & { reason: WhyClaimed },
 ): Promise<void> {
   if (claim.quantity === 0) return;
   const row = { lot_id: claim.lotId, place_id: claim.placeId, job_id: claim.jobId, spare: claim.spare };

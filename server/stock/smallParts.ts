@@ -1,12 +1,12 @@
 import type { Knex } from 'knex';
 import type { Finish } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
+import { because } from '../../core/stock/why';
 import { type MoveContext, receiveLot, writeMove } from './shelf';
 
 export type SmallUse = NonNullable<Finish['small']>[number];
 
 /** Why something was counted in that the book did not have. */
-const FOUND_REASON = 'put in although the book had none';
 
 /**
  * Takes pins and spacers that were put in from the shelf of a place, the oldest first, and puts those saved from old strings
@@ -32,7 +32,7 @@ export async function bookSmallParts(
       await receiveLot(
         trx,
         { ...lot, unitCostCents: 0, quantity: saved, kind: 'count' },
-        { ...context, reason: 'saved from old strings' },
+        { ...context, reason: because('saved') },
       );
     let left = used;
     const take = async () => {
@@ -55,7 +55,7 @@ export async function bookSmallParts(
       await receiveLot(
         trx,
         { ...lot, unitCostCents: 0, quantity: left, kind: 'count' },
-        { ...context, reason: FOUND_REASON },
+        { ...context, reason: because('found-part') },
       );
       await take();
     }

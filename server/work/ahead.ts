@@ -119,6 +119,18 @@ export async function workAhead(db: Knex, looked: Looked): Promise<Work[]> {
 
 type Outline = Pick<Procedure, 'kind' | 'method' | 'minutes'>;
 
+const seen = new WeakMap<Instrument, string>();
+
+/** What the composer sees of an instrument, as text: of one that has not changed since, written once. */
+function seenBy(instrument: Instrument): string {
+  const known = seen.get(instrument);
+  if (known !== undefined) return known;
+  const strings = instrument.positions.map((x) => [x.houseProductId, x.houseHalf, x.now.productId, x.now.state]);
+  const text = JSON.stringify([instrument.build, strings]);
+  seen.set(instrument, text);
+  return text;
+}
+
 /**
  * What a plan needs of procedures: which kind and way of working, and how long. Instruments that are alike in all that
  * the composer sees, as those of a class are, are composed once.
@@ -130,8 +142,7 @@ function outlines(
   const known = new Map<string, Outline | null>();
   return (instrument, house) => {
     const last = lastTime(lasts.get(instrument.id));
-    const strings = instrument.positions.map((x) => [x.houseProductId, x.houseHalf, x.now.productId, x.now.state]);
-    const alike = JSON.stringify([instrument.build, strings, last]);
+    const alike = `${seenBy(instrument)}${last ? JSON.stringify(last) : ''}`;
     return (request) => {
       const key = `${alike}${JSON.stringify(request)}`;
       const at = known.get(key);

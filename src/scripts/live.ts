@@ -2,9 +2,8 @@ import type { Role } from '../../contract/permissions';
 import { showAllowed } from './allowed';
 import { hasUnsent } from './forms';
 
-/** Several changes at once are one; pages that lie open everywhere do not all ask in the same moment, nor all the time. */
+/** Several changes at once are one; a page that lies open does not ask all the time. */
 const PAUSE_MS = 1000;
-const SPREAD_MS = 1500;
 const LEAST_BETWEEN_MS = 5000;
 
 /** Whether somebody is in the midst of something on the page. */
@@ -40,21 +39,24 @@ export function followChanges(main: HTMLElement): void {
     if (bar) bar.hidden = false;
   };
   const changed = (event?: MessageEvent<string>) => {
-    const [by, areas = ''] = event?.data.split(' ') ?? [];
+    const [by, areas = '', within = '0'] = event?.data.split(' ') ?? [];
     // What somebody did on this very page it shows already.
     if (main.dataset.live === 'told' && by === main.dataset.me) return;
     // What the page does not show changes nothing on it.
     const unmoved = main.dataset.unmovedBy?.split(' ');
     if (event && unmoved && areas.split(',').every((area) => unmoved.includes(area))) return;
-    clearTimeout(waits);
+    // What comes while it waits is shown with it: put off at each change, a busy day would never be shown.
+    if (waits !== undefined) return;
     const soonest = last + LEAST_BETWEEN_MS - Date.now();
     waits = setTimeout(
       async () => {
+        waits = undefined;
         last = Date.now();
         if (main.dataset.live === 'told' || main.querySelector('astro-island') || isBusy(main)) return tell();
         if (!(await anew(main).catch(() => false))) tell();
       },
-      Math.max(PAUSE_MS, soonest) + Math.random() * SPREAD_MS,
+      // Pages that lie open everywhere ask one after the other.
+      Math.max(PAUSE_MS, soonest) + Math.random() * Number(within),
     );
   };
   const listen = () => {

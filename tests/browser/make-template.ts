@@ -1,18 +1,15 @@
-import { execFileSync } from 'node:child_process';
-import { rmSync } from 'node:fs';
+import { cpSync, rmSync } from 'node:fs';
 import { enterFolder } from '../../scripts/entered';
+import { ensureDemo } from '../../scripts/setup.mjs';
 import { openDatabase } from '../../server/db/connection';
 import temporary from '../support/temporary';
 import { FROZEN, TEMPLATE } from './app';
 
-/** Makes the demo data once; every worker serves a copy of its own. */
+/** Takes the demo data and lets its people in; every worker serves a copy of its own. */
 export default async function makeTemplate(): Promise<() => void> {
   const tidy = temporary();
   rmSync(TEMPLATE, { recursive: true, force: true });
-  execFileSync(process.execPath, ['--import', 'tsx', 'scripts/make-demo.ts', TEMPLATE], {
-    stdio: 'inherit',
-    env: { ...process.env, ARVICK_NOW: FROZEN },
-  });
+  cpSync(ensureDemo(), TEMPLATE, { recursive: true });
   // Tests are led string by string, where every step has a screen of its own; those of the other ways choose them.
   const db = await openDatabase(TEMPLATE);
   await db('person').update({ lead: 'string' });

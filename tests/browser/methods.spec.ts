@@ -1,4 +1,4 @@
-import { axe, expect, heading, openBench, spaceTo, test } from './app';
+import { axe, expect, heading, keptHere, openBench, spaceTo, test } from './app';
 
 test('a house method is chosen, kept as a version, seen on the bench, and taken back', async ({ page }) => {
   await page.goto('/methods');
@@ -156,6 +156,12 @@ test('a violin found slack and brought back waits for a luthier; what stood in t
   await page.waitForURL(/\/bench\/\d+/);
   await expect(page.locator('main[data-ready=true]')).toBeVisible();
   await spaceTo(page, /^Done as the card says/);
+  // A reload in the middle loses nothing of what was entered.
+  const notes = page.getByLabel('Notes', { exact: false });
+  await notes.fill('Two pegs had slipped; it hung by the heater.');
+  await expect.poll(() => keptHere(page)).toContain('by the heater');
+  await page.reload();
+  await expect(notes).toHaveValue('Two pegs had slipped; it hung by the heater.');
   await page.getByRole('button', { name: /^Record/ }).click();
   await page.waitForURL(/\/faults\/cases\/\d+/);
   await expect(page.getByText('Nobody plays it before the post has been checked', { exact: false })).toBeVisible();

@@ -29,6 +29,10 @@ import weeks from './0027-weeks';
 import supervisors from './0028-supervisors';
 import lastWay from './0029-last-way';
 import twoPeople from './0030-two-people';
+import done from './0031-done';
+import firstSeen from './0032-first-seen';
+import touched from './0033-touched';
+import reasons from './0034-reasons';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -62,4 +66,8 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0028-supervisors': supervisors,
   '0029-last-way': lastWay,
   '0030-two-people': twoPeople,
+  '0031-done': done,
+  '0032-first-seen': firstSeen,
+  '0033-touched': touched,
+  '0034-reasons': reasons,
 };

@@ -1,8 +1,10 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
+import { useForm } from 'react-hook-form';
 import { tagPath } from '../../../core/instruments/tag';
 import type { GivenAnswer } from '../../../core/procedures/answers';
 import { JOB_KIND_NAMES } from '../../../core/procedures/types';
 import { conditionOf, INSPECTION, type InspectionAnswers, type InspectionItem } from '../../../core/wear/condition';
+import { REPAIRER } from '../../../core/work/done';
 import type { BenchProps } from './BenchApp';
 import { useClosing } from './closing';
 import type { Device } from './device';
@@ -20,6 +22,15 @@ interface Props extends BenchProps {
 }
 
 const ITEMS = Object.keys(INSPECTION) as InspectionItem[];
+
+/** What the form holds; the answer to a question as a radio button has it. */
+interface Fields {
+  looked: Partial<Record<InspectionItem, string>>;
+  referred: boolean;
+  to: string;
+  notes: string;
+}
+
 const WHEN = { change: 'new strings now', soon: 'new strings within two weeks', good: 'nothing to do yet' };
 
 /** The end of a job in which no string was changed: what was seen, or who it goes to. */
@@ -32,14 +43,24 @@ export function LookForm({ job, answers, worked, at, back, device, closing, pers
     answers
       .flatMap((a) => (a.step === `first.${item}` && a.outcome === 'done' && a.choice !== undefined ? [a.choice] : []))
       .at(-1);
-  const [looked, setLooked] = useState<Partial<InspectionAnswers>>(() =>
-    Object.fromEntries(ITEMS.flatMap((item) => (given(item) === undefined ? [] : [[item, given(item)]]))),
-  );
-  const [referred, setReferred] = useState(stopped);
-  const [to, setTo] = useState('a qualified repairer');
-  const [notes, setNotes] = useState('');
-  const whole = ITEMS.every((item) => looked[item] !== undefined);
-  const condition = inspection && whole ? conditionOf(looked as InspectionAnswers) : null;
+  const draftName = `look.${job.version}`;
+  const [start] = useState((): Fields => {
+    const kept = device.read<Fields>(draftName);
+    if (kept) return kept;
+    const looked = ITEMS.flatMap((item) => (given(item) === undefined ? [] : [[item, String(given(item))]]));
+    return { looked: Object.fromEntries(looked), referred: stopped, to: REPAIRER, notes: '' };
+  });
+  const { register, watch, handleSubmit } = useForm<Fields>({ defaultValues: start });
+  const fields = watch();
+  const { looked, referred } = fields;
+  const text = JSON.stringify(fields);
+  // A reload in the middle loses nothing.
+  useEffect(() => {
+    device.write(draftName, JSON.parse(text));
+  }, [device, draftName, text]);
+  const seen = Object.fromEntries(ITEMS.flatMap((item) => (looked[item] ? [[item, Number(looked[item])]] : [])));
+  const whole = ITEMS.every((item) => seen[item] !== undefined);
+  const condition = inspection && whole ? conditionOf(seen as InspectionAnswers) : null;
   const { waiting, problem, send, takeBack } = useClosing<{ recordId: number; caseId: number | null }>({
     device,
     job,
@@ -52,12 +73,12 @@ export function LookForm({ job, answers, worked, at, back, device, closing, pers
         : location.assign(caseId ? `/faults/cases/${caseId}` : `/instruments/${tagPath(job.tag)}`),
   });
 
-  const record = () =>
+  const record = ({ referred, to, notes }: Fields) =>
     send({
       expectedVersion: job.version,
       outcome: referred ? 'referred' : 'done',
       referredTo: referred ? to : '',
-      inspection: condition && !referred ? looked : null,
+      inspection: condition && !referred ? seen : null,
       notes,
       minutes: worked,
       at: at(),
@@ -70,13 +91,7 @@ export function LookForm({ job, answers, worked, at, back, device, closing, pers
         ? 'How are the strings?'
         : 'Done as the card says?';
   return (
-    <form
-      className="w-full grow flex flex-col"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void record();
-      }}
-    >
+    <form className="w-full grow flex flex-col" onSubmit={handleSubmit(record)}>
       <div className="max-w-5xl w-full grow grid gap-4 content-start">
         <div>
           <p className="muted text-lg">{JOB_KIND_NAMES[job.kind]}</p>
@@ -91,15 +106,9 @@ export function LookForm({ job, answers, worked, at, back, device, closing, pers
                 {INSPECTION[item].answers.map((text, i) => (
                   <label
                     key={text}
-                    className={`btn min-h-14 text-lg font-normal ${looked[item] === i ? 'btn-primary' : ''}`}
+                    className={`btn min-h-14 text-lg font-normal ${looked[item] === String(i) ? 'btn-primary' : ''}`}
                   >
-                    <input
-                      type="radio"
-                      name={item}
-                      className="sr-only"
-                      checked={looked[item] === i}
-                      onChange={() => setLooked({ ...looked, [item]: i as 0 | 1 | 2 })}
-                    />
+                    <input type="radio" className="sr-only" value={i} {...register(`looked.${item}`)} />
                     {text}
                   </label>
                 ))}
@@ -108,35 +117,18 @@ export function LookForm({ job, answers, worked, at, back, device, closing, pers
           </div>
         )}
         <label className="flex items-center gap-3 min-h-14">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-lg"
-            checked={referred}
-            onChange={(event) => setReferred(event.target.checked)}
-          />
+          <input type="checkbox" className="checkbox checkbox-lg" {...register('referred')} />
           Stopped here; it goes to somebody qualified
         </label>
         {referred && (
           <label className="grid gap-1 max-w-xl">
             <span>To whom</span>
-            <input
-              className="input min-h-14 text-xl w-full"
-              value={to}
-              onChange={(e) => setTo(e.target.value)}
-              maxLength={80}
-              required
-            />
+            <input className="input min-h-14 text-xl w-full" maxLength={80} required {...register('to')} />
           </label>
         )}
         <label className="grid gap-1 max-w-3xl">
           <span>Notes{job.kind === 'emergency' ? ': humidity, what was moved, what is left to do' : ''}</span>
-          <textarea
-            className="textarea text-xl w-full"
-            rows={3}
-            value={notes}
-            onChange={(e) => setNotes(e.target.value)}
-            maxLength={4000}
-          />
+          <textarea className="textarea text-xl w-full" rows={3} maxLength={4000} {...register('notes')} />
         </label>
         {problem && (
           <p role="alert" className="text-error">

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useForm } from 'react-hook-form';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
 
@@ -10,47 +10,32 @@ export function ConfirmOrder(p: {
   expectedOn: string;
   lines: { productId: number; name: string; quantity: number }[];
 }) {
-  const [theirNumber, setNumber] = useState(p.theirNumber);
-  const [expectedOn, setExpectedOn] = useState(p.expectedOn);
-  const [amounts, setAmounts] = useState<Record<number, string>>(() =>
-    Object.fromEntries(p.lines.map((l) => [l.productId, String(l.quantity)])),
-  );
+  const { register, handleSubmit } = useForm({
+    defaultValues: {
+      theirNumber: p.theirNumber,
+      expectedOn: p.expectedOn,
+      lines: p.lines.map(({ productId, quantity }) => ({ productId, quantity: String(quantity) })),
+    },
+  });
   const { run, busy, says } = useCommand();
-  const keep = async () => {
-    const lines = p.lines.map((l) => ({ productId: l.productId, quantity: amounts[l.productId] ?? '' }));
-    const body = { expectedVersion: p.version, theirNumber, expectedOn, lines };
-    if (await run(`/api/orders/${p.id}/confirm`, body)) location.reload();
-  };
   return (
     <form
       className="grid gap-2 py-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void keep();
-      }}
+      onSubmit={handleSubmit(async (answered) => {
+        if (await run(`/api/orders/${p.id}/confirm`, { expectedVersion: p.version, ...answered })) location.reload();
+      })}
     >
       <div className="flex flex-wrap gap-3">
         <label className="grid gap-1">
           <span className="text-sm">Their order number</span>
-          <input
-            className="input input-sm"
-            value={theirNumber}
-            maxLength={60}
-            onChange={(e) => setNumber(e.currentTarget.value)}
-          />
+          <input className="input input-sm" maxLength={60} {...register('theirNumber')} />
         </label>
         <label className="grid gap-1">
           <span className="text-sm">They expect it on</span>
-          <input
-            type="date"
-            className="input input-sm"
-            value={expectedOn}
-            required
-            onChange={(e) => setExpectedOn(e.currentTarget.value)}
-          />
+          <input type="date" className="input input-sm" required {...register('expectedOn')} />
         </label>
       </div>
-      {p.lines.map((l) => (
+      {p.lines.map((l, i) => (
         <label key={l.productId} className="flex justify-between items-center gap-3">
           <span>{l.name}</span>
           <input
@@ -58,9 +43,8 @@ export function ConfirmOrder(p: {
             min={0}
             className="input input-sm w-24"
             aria-label={`${l.name}: how many they will send`}
-            value={amounts[l.productId]}
             required
-            onChange={(e) => setAmounts({ ...amounts, [l.productId]: e.currentTarget.value })}
+            {...register(`lines.${i}.quantity`)}
           />
         </label>
       ))}

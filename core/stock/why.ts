@@ -1,0 +1,42 @@
+/** Why a move was written, in words around what there is to name: a string's number, an order, a file. */
+const WORDS = {
+  /** Somebody said it themselves, or nothing has to be said. */
+  said: (of) => of,
+  opened: () => 'opened',
+  halved: () => 'cut in the middle',
+  delivery: () => 'delivery',
+  order: (of) => `order ${of}`,
+  opening: () => 'to begin with',
+  list: (of) => `from ${of}`,
+  'list-taken-back': (of) => `list taken back: ${of}`,
+  'back-to-shelf': () => 'back to the shelf',
+  'taken-back': () => 'taken back',
+  'change-taken-back': () => 'change taken back',
+  lost: (of) => `string ${of} was lost on the way`,
+  'not-lost': () => 'not lost after all',
+  'found-at-bench': () => 'on the shelf at the bench, not in the book',
+  'found-part': () => 'put in although the book had none',
+  'left-over': () => 'left over, not kept',
+  saved: () => 'saved from old strings',
+} as const satisfies Record<string, (of: string) => string>;
+
+export type WhyMoved = keyof typeof WORDS;
+
+/** Kept as values: why, and what it names, or what somebody said. */
+export interface Reason {
+  why: WhyMoved;
+  of: string;
+}
+
+export const because = (why: Exclude<WhyMoved, 'said'>, of: string | number = ''): Reason => ({ why, of: String(of) });
+
+/** What somebody said; where they said nothing, what it was. */
+export const saidOr = (text: string, otherwise?: Reason): Reason =>
+  text || !otherwise ? { why: 'said', of: text } : otherwise;
+
+/** The words of a move's reason, in lower case; empty where there is nothing to say. A newer version's reason says what it names. */
+export const sayReason = (why: string, of: string): string =>
+  Object.hasOwn(WORDS, why) ? WORDS[why as WhyMoved](of) : of;
+
+/** Why something was set aside for a job, or put back. */
+export type WhyClaimed = 'kit' | 'spare' | 'used' | 'taken' | 'job-finished' | 'put-away' | 'another-way';
