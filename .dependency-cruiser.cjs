@@ -29,6 +29,17 @@ module.exports = {
       to: { path: '^server/', dependencyTypesNot: ['type-only'] },
     },
     {
+      // The shapes bring what checks them, which half of a page's JavaScript would be.
+      name: 'pages-load-no-shapes',
+      severity: 'error',
+      from: { path: '^src/(islands|components|scripts|ui)/' },
+      to: {
+        path: ['^contract/', '^node_modules/zod/'],
+        pathNot: '^contract/(choices|permissions)\\.ts$',
+        dependencyTypesNot: ['type-only'],
+      },
+    },
+    {
       // Screens ask the areas of the server; the database is theirs.
       name: 'no-database-in-screens',
       severity: 'error',

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { WRONG_IDS, type WrongId } from '../core/faults/wrongs';
 import { SMALL_PARTS } from '../core/parts/smallParts';
 import type { Said } from '../core/procedures/answers';
-import { MISTAKES, type MistakeId } from '../core/procedures/reference';
+import { MISTAKES, type MistakeId } from '../core/procedures/mistakes';
 import { FATES, JOB_KINDS } from '../core/procedures/types';
 import { Day, Id, Ids, num } from './basics';
 import { MethodShape } from './methods';

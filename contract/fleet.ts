@@ -10,6 +10,7 @@ import {
   TUNERS,
 } from '../core/instruments/build';
 import { Day, Id, num } from './basics';
+import { GONE } from './choices';
 import { RequestShape } from './plan';
 
 export const DUE_FILTERS = ['all', 'horizon', 'overdue', 'broken', 'settling'] as const;
@@ -57,9 +58,6 @@ export const DetailsShape = z.object({
   hoursPerWeek: z.union([z.literal('').transform(() => null), z.null(), num(z.number().min(0).max(80))]).optional(),
 });
 export type Details = z.output<typeof DetailsShape>;
-
-/** Why an instrument is not in the programme any more. */
-export const GONE = ['sold', 'lost', 'written off', 'given back'] as const;
 
 /** Several instruments at once; what is not said stays. A form sends their tags as one text. */
 export const ManyShape = z

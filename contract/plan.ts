@@ -3,6 +3,7 @@ import { addDays } from '../core/dates';
 import { FAMILIES } from '../core/instruments/build';
 import { PLAN_KINDS } from '../core/planning/kinds';
 import { Clock, Day, Id, num, PlaceOrAll, Seen } from './basics';
+import { REQUEST_KINDS } from './choices';
 
 export const AvailabilityShape = z.object({
   personId: Id,
@@ -84,8 +85,6 @@ export const TravelShape = z.object({
 export const LastWayShape = z.object({ placeId: Id, leaves: Clock.or(z.literal('')), was: Seen });
 
 export const BenchSpaceShape = z.object({ placeId: Id, instruments: num(z.int().min(0).max(100)), was: Seen });
-
-export const REQUEST_KINDS = ['inspection', 'service', 'refit'] as const;
 
 export const RequestShape = z.object({
   tag: z.string().trim().min(1),

@@ -1,3 +1,4 @@
+import { TZDate } from '@date-fns/tz';
 import { UTCDate } from '@date-fns/utc';
 import * as reference from 'date-fns';
 import fc from 'fast-check';
@@ -14,6 +15,8 @@ import {
   sayWeekday,
   withinRange,
 } from './dates';
+import { sayInstant } from './instants';
+import { DAY_STYLES, USUAL_MANNER, writeIn } from './manner';
 
 const day = fc
   .date({ min: new Date('1990-01-01'), max: new Date('2099-12-31'), noInvalidDate: true })
@@ -80,4 +83,27 @@ it('says days as people do, with the year only when it could be mistaken', () =>
   expect(sayDayLong('2026-12-18', '2026-11-24')).toBe('18 December');
   expect(sayWeekday('2026-12-18')).toBe('Fri 18 Dec');
   expect(sayDayOfWeek('2026-11-24')).toBe('Tuesday');
+});
+
+it('writes days and times as date-fns does, in every manner and zone', () => {
+  const patterns = {
+    'day-first': ['d MMM', 'd MMMM', 'EEE d MMM'],
+    'month-first': ['MMM d', 'MMMM d', 'EEE MMM d'],
+    iso: ['yyyy-MM-dd', 'yyyy-MM-dd', 'EEE yyyy-MM-dd'],
+  } as const;
+  const zones = ['UTC', 'Europe/Berlin', 'America/St_Johns', 'Pacific/Kiritimati'];
+  const instant = fc.integer({ min: Date.parse('1990-01-01'), max: Date.parse('2099-12-30') });
+  fc.assert(
+    fc.property(day, fc.constantFrom(...DAY_STYLES), instant, fc.constantFrom(...zones), (d, days, at, zone) => {
+      writeIn({ ...USUAL_MANNER, days });
+      const read = new UTCDate(`${d}T00:00:00Z`);
+      const [short, long, weekday] = patterns[days].map((p) => reference.format(read, p));
+      expect([sayDay(d, d), sayDayLong(d, d), sayWeekday(d)]).toEqual([short, long, weekday]);
+      expect(sayDayOfWeek(d)).toBe(reference.format(read, 'EEEE'));
+      const wall = new TZDate(at, zone);
+      expect(sayInstant(at, at, zone)).toBe(reference.format(wall, 'EEE HH:mm'));
+      expect(sayInstant(at, 0, zone)).toBe(reference.format(wall, `${patterns[days][2]} HH:mm`));
+    }),
+  );
+  writeIn(USUAL_MANNER);
 });

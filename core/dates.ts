@@ -1,5 +1,3 @@
-import { UTCDate } from '@date-fns/utc';
-import { format, parseISO } from 'date-fns';
 import { daysIntoWeek, type Manner, mannerNow } from './manner';
 
 /** A calendar day in the programme's time zone, as `YYYY-MM-DD` (ISO 8601). It has no time zone of its own. */
@@ -8,9 +6,6 @@ export type LocalDate = string;
 // An ISO day parses as midnight UTC, where every day has this length: plain arithmetic is exact here, and lists ask it
 // thousands of times.
 const DAY_MS = 86_400_000;
-
-// UTCDate keeps day arithmetic away from the time zone of the machine.
-const at = (day: LocalDate) => new UTCDate(`${day}T00:00:00Z`);
 
 // A fleet's due dates ask for the same few thousand days again and again, so each is read and written once.
 const MOST_KEPT = 50_000;
@@ -61,9 +56,10 @@ export function weekdayOf(day: LocalDate): number {
 
 /** True for a real calendar day written `YYYY-MM-DD`, from FIRST_DAY to LAST_DAY. */
 export function isLocalDate(text: string): boolean {
-  return (
-    /^\d{4}-\d{2}-\d{2}$/.test(text) && text >= FIRST_DAY && text <= LAST_DAY && !Number.isNaN(parseISO(text).getTime())
-  );
+  if (!/^\d{4}-\d{2}-\d{2}$/.test(text) || text < FIRST_DAY || text > LAST_DAY) return false;
+  const at = Date.parse(text);
+  // What no month has, as the 30th of February, is read as a day of the next one, or not at all.
+  return Number.isFinite(at) && new Date(at).toISOString().startsWith(text);
 }
 
 /** The day, moved into the range that a programme can speak of: what others' calendars say may lie outside. */
@@ -73,51 +69,85 @@ export const withinRange = (day: LocalDate): LocalDate =>
 export const earlier = (a: LocalDate, b: LocalDate): LocalDate => (a <= b ? a : b);
 export const later = (a: LocalDate, b: LocalDate): LocalDate => (a >= b ? a : b);
 
-const said = new Map<string, string>();
-const say = (day: LocalDate, as: string): string => kept(said, `${day} ${as}`, () => format(at(day), as));
+/** A day as names and numbers: "Fri", "Friday", 18, "Dec", "December", "2026-12-18". */
+interface DayParts {
+  weekday: string;
+  weekdayLong: string;
+  day: string;
+  month: string;
+  monthLong: string;
+  year: string;
+  iso: LocalDate;
+}
 
+// A day has no time zone; said in UTC, where it was read, it stays the same day on every machine.
+const inWords = (style: 'short' | 'long') =>
+  new Intl.DateTimeFormat('en-US', { timeZone: 'UTC', weekday: style, day: 'numeric', month: style, year: 'numeric' });
+const SHORT = inWords('short');
+const LONG = inWords('long');
+const pick = (parts: Intl.DateTimeFormatPart[], type: Intl.DateTimeFormatPartTypes): string =>
+  parts.find((p) => p.type === type)?.value ?? '';
+
+const parted = new Map<LocalDate, DayParts>();
+const partsOf = (iso: LocalDate): DayParts =>
+  kept(parted, iso, () => {
+    const at = numberOf(iso) * DAY_MS;
+    const [short, long] = [SHORT.formatToParts(at), LONG.formatToParts(at)];
+    return {
+      weekday: pick(short, 'weekday'),
+      weekdayLong: pick(long, 'weekday'),
+      day: pick(short, 'day'),
+      month: pick(short, 'month'),
+      monthLong: pick(long, 'month'),
+      year: pick(short, 'year'),
+      iso,
+    };
+  });
+
+type Style = (p: DayParts) => string;
 /** How a day is written: in a year that is clear, with its year, in full, and with its weekday. */
-const STYLES: Record<Manner['days'], Record<'short' | 'year' | 'long' | 'longYear' | 'weekday', string>> = {
-  'day-first': { short: 'd MMM', year: 'd MMM yyyy', long: 'd MMMM', longYear: 'd MMMM yyyy', weekday: 'EEE d MMM' },
+const STYLES: Record<Manner['days'], Record<'short' | 'year' | 'long' | 'longYear' | 'weekday', Style>> = {
+  'day-first': {
+    short: (p) => `${p.day} ${p.month}`,
+    year: (p) => `${p.day} ${p.month} ${p.year}`,
+    long: (p) => `${p.day} ${p.monthLong}`,
+    longYear: (p) => `${p.day} ${p.monthLong} ${p.year}`,
+    weekday: (p) => `${p.weekday} ${p.day} ${p.month}`,
+  },
   'month-first': {
-    short: 'MMM d',
-    year: 'MMM d, yyyy',
-    long: 'MMMM d',
-    longYear: 'MMMM d, yyyy',
-    weekday: 'EEE MMM d',
+    short: (p) => `${p.month} ${p.day}`,
+    year: (p) => `${p.month} ${p.day}, ${p.year}`,
+    long: (p) => `${p.monthLong} ${p.day}`,
+    longYear: (p) => `${p.monthLong} ${p.day}, ${p.year}`,
+    weekday: (p) => `${p.weekday} ${p.month} ${p.day}`,
   },
   iso: {
-    short: 'yyyy-MM-dd',
-    year: 'yyyy-MM-dd',
-    long: 'yyyy-MM-dd',
-    longYear: 'yyyy-MM-dd',
-    weekday: 'EEE yyyy-MM-dd',
+    short: (p) => p.iso,
+    year: (p) => p.iso,
+    long: (p) => p.iso,
+    longYear: (p) => p.iso,
+    weekday: (p) => `${p.weekday} ${p.iso}`,
   },
 };
-/** The pattern of a day with its weekday, for those who write a time behind it. */
-export const weekdayStyle = (): string => STYLES[mannerNow().days].weekday;
+const say = (day: LocalDate, style: keyof (typeof STYLES)['iso']): string =>
+  STYLES[mannerNow().days][style](partsOf(day));
 
 /** "18 Dec", or "18 Dec 2027" in another year than `today`'s; in the programme's manner. */
-export function sayDay(day: LocalDate, today: LocalDate): string {
-  const style = STYLES[mannerNow().days];
-  return say(day, sameYearOrNear(day, today) ? style.short : style.year);
-}
+export const sayDay = (day: LocalDate, today: LocalDate): string =>
+  say(day, sameYearOrNear(day, today) ? 'short' : 'year');
 
 /** "18 December", for headlines. */
-export function sayDayLong(day: LocalDate, today: LocalDate): string {
-  const style = STYLES[mannerNow().days];
-  return say(day, sameYearOrNear(day, today) ? style.long : style.longYear);
-}
+export const sayDayLong = (day: LocalDate, today: LocalDate): string =>
+  say(day, sameYearOrNear(day, today) ? 'long' : 'longYear');
 
 /** "Fri 18 Dec". */
-export function sayWeekday(day: LocalDate): string {
-  return say(day, weekdayStyle());
-}
+export const sayWeekday = (day: LocalDate): string => say(day, 'weekday');
+
+/** "Fri". */
+export const sayWeekdayShort = (day: LocalDate): string => partsOf(day).weekday;
 
 /** "Friday". */
-export function sayDayOfWeek(day: LocalDate): string {
-  return say(day, 'EEEE');
-}
+export const sayDayOfWeek = (day: LocalDate): string => partsOf(day).weekdayLong;
 
 /** The first day of the programme's week that a day lies in. */
 export const weekOf = (day: LocalDate): LocalDate => addDays(day, -daysIntoWeek(weekdayOf(day)));

@@ -14,7 +14,7 @@ import {
   weekOrder,
   writeIn,
 } from './manner';
-import { sayQuantity } from './procedures/words';
+import { sayQuantity } from './procedures/quantities';
 
 afterEach(() => writeIn(USUAL_MANNER));
 

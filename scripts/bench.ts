@@ -359,6 +359,8 @@ async function benchBrowser(label: string, url: string): Promise<void> {
       ['Bench', `/bench/${jobId}`],
       ['Methods', '/methods/steel-acoustic?tag=SK-0317'],
       ['Calculator', '/calculator?tag=SK-0317'],
+      ['Plan', '/plan'],
+      ['Kit', '/stock/kit'],
     ] as const) {
       const loads: number[] = [];
       let scripts = 0;
@@ -366,7 +368,8 @@ async function benchBrowser(label: string, url: string): Promise<void> {
         scripts = 0;
         const pending: Promise<void>[] = [];
         const count = (answer: import('@playwright/test').Response) => {
-          if (!/\.js($|\?)/.test(answer.url())) return;
+          // What computes beside the page, in a thread of its own, keeps nobody waiting.
+          if (!/\.js($|\?)/.test(answer.url()) || answer.url().includes('.worker')) return;
           const size = async () => {
             const body = await answer.body();
             scripts += gzipSync(body).byteLength;

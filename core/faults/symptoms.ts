@@ -1,4 +1,4 @@
-import { isBowed } from '../instruments/validity';
+import { isBowed } from '../instruments/build';
 import { CORE } from '../parts/cores';
 import { isPinned, isTied } from '../parts/tailEnds';
 import { SAFETY, type SafetyTopicId } from '../safety/topics';

@@ -1,5 +1,5 @@
 import type { Family } from '../instruments/build';
-import { isBowed } from '../instruments/validity';
+import { isBowed } from '../instruments/build';
 import { SAFETY, type SafetyTopicId } from '../safety/topics';
 import type { OpenReport } from '../wear/due';
 

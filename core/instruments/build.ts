@@ -37,6 +37,9 @@ export const FAMILY_NAMES: Record<Family, string> = {
   'double-bass': 'Double bass',
 };
 
+export const BOWED: readonly Family[] = ['violin', 'viola', 'cello', 'double-bass'];
+export const isBowed = (family: Family): boolean => BOWED.includes(family);
+
 export const SIZES: Record<Family, readonly string[]> = {
   'steel-acoustic': ['4/4', '3/4', '1/2'],
   'twelve-string': ['4/4'],

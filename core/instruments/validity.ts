@@ -1,12 +1,9 @@
 import { isPinned, TAIL_END } from '../parts/tailEnds';
 import type { CoreMaterial } from '../strings/materials';
 import type { Build, Family, TailEnd, Tuner } from './build';
-import { FAMILY_NAMES, PART_NAMES } from './build';
+import { BOWED, FAMILY_NAMES, isBowed, PART_NAMES } from './build';
 
 type Parts = Pick<Build, 'family' | 'head' | 'tuner' | 'tailEnd' | 'bridge' | 'stringEnd' | 'fingerboard' | 'extras'>;
-
-const BOWED: readonly Family[] = ['violin', 'viola', 'cello', 'double-bass'];
-export const isBowed = (family: Family): boolean => BOWED.includes(family);
 
 const POSTS: readonly Tuner[] = ['plain-post', 'slotted-post', 'locking-thumbwheel', 'locking-screw'];
 

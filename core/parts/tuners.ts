@@ -37,3 +37,6 @@ export const TUNER: Record<Tuner, TunerPart> = {
   planetary: post('planetary pegs', 4, { word: 'peg' }),
   'worm-gear': post('worm gears', 24, { word: 'peg' }),
 };
+
+/** Posts that clamp the string. */
+export const isLocking = (build: Pick<Build, 'tuner'>): boolean => TUNER[build.tuner].locks;

@@ -1,3 +1,4 @@
+import { sayList } from '../count';
 import {
   availableByDay,
   countingShifts,
@@ -90,7 +91,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     ];
     because.push(
       who.length > 0
-        ? `Only ${list(who)} may do ${names.group(j.group)}, and ${who.length === 1 ? 'is' : 'are'} not there earlier.`
+        ? `Only ${sayList(who)} may do ${names.group(j.group)}, and ${who.length === 1 ? 'is' : 'are'} not there earlier.`
         : `Nobody is signed off for ${names.group(j.group)}.`,
     );
     const when = j.latest === null ? `from ${names.day(j.release)} on` : `by ${names.day(j.latest)}`;
@@ -119,7 +120,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     const byPerson = new Map<number, number>();
     for (const { s } of full) byPerson.set(s.person, Math.max(byPerson.get(s.person) ?? 0, s.day));
     because.push(
-      `${list([...byPerson.keys()].map(names.person))} ${byPerson.size === 1 ? 'is' : 'are'} full at ${names.site(j.site)} until ${names.day(Math.max(...byPerson.values()))}.`,
+      `${sayList([...byPerson.keys()].map(names.person))} ${byPerson.size === 1 ? 'is' : 'are'} full at ${names.site(j.site)} until ${names.day(Math.max(...byPerson.values()))}.`,
     );
     const least = Math.min(...full.map(({ i }) => -minutesLeft(p, plan, i, job)));
     wouldHelp.push(`${least} minutes more at ${names.site(j.site)} earlier.`);
@@ -142,9 +143,6 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     wouldHelp,
   };
 }
-
-const list = (parts: readonly string[]): string =>
-  parts.length < 2 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
 
 /** Minutes that are left in a shift when a job is added to it; below nothing where it does not fit. */
 export function minutesLeft(p: PlanProblem, plan: Plan, shift: number, job: number): number {

@@ -1,4 +1,4 @@
-import { MISTAKES, type MistakeId } from './reference';
+import { MISTAKES, type MistakeId } from './mistakes';
 import type { Step } from './types';
 
 /** What somebody at the bench said to a step, by outcome. */

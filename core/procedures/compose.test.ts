@@ -1,14 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { everyBuild, stringsFor } from '../../tests/support/builds';
-import { type Build, FAMILIES, SIZES } from '../instruments/build';
+import { type Build, FAMILIES, isBowed, SIZES } from '../instruments/build';
 import { defaultBuild } from '../instruments/defaults';
-import { isBowed } from '../instruments/validity';
 import { loadDuring, SAFE_SHARE } from '../load/during';
+import { CAUTIONS } from './cautions';
 import { composeProcedure, pullsOf } from './compose';
 import { HOUSE_METHODS, isTrimmed, workingOrder } from './method';
+import { MISTAKES } from './mistakes';
 import { stringNumbers, woundWhole } from './numbers';
-import { CAUTIONS, MISTAKES } from './reference';
+import { fillText } from './quantities';
 import {
   CHANGE_KINDS,
   JOB_KINDS,
@@ -20,7 +21,6 @@ import {
   type Step,
   type StringToFit,
 } from './types';
-import { fillText } from './words';
 
 const steel = defaultBuild('steel-acoustic', '4/4');
 const uke = defaultBuild('ukulele', 'concert');

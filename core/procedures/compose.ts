@@ -2,6 +2,7 @@ import type { Build, Position } from '../instruments/build';
 import { PART_NAMES } from '../instruments/build';
 import { impossibleBecause } from '../instruments/validity';
 import { loadDuring, refuseLoad } from '../load/during';
+import { CALLS_FOR, type CautionId } from './cautions';
 import { CLEAN } from './library/clean';
 import { FINISH } from './library/finish';
 import { LOOK } from './library/look';
@@ -12,7 +13,6 @@ import { TAIL } from './library/tail';
 import { VISITS } from './library/visits';
 import { adaptMethod, isTrimmed, workingOrder } from './method';
 import { markThinnestWound, type StringNumbers, sharedSlackMm, stringNumbers, woundWhole } from './numbers';
-import { CALLS_FOR, type CautionId } from './reference';
 import {
   type Capability,
   CHANGE_KINDS,

@@ -2,13 +2,15 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { stringsFor } from '../../tests/support/builds';
 import { defaultBuild } from '../instruments/defaults';
+import { depart, NoReasonError } from './choices';
 import { composeProcedure } from './compose';
-import { applyHouse, type House, newHouse, problemsOf, sectionsOf } from './houseMethod';
+import { applyHouse, type House, newHouse, problemsOf } from './houseMethod';
 import { HOUSE_METHODS } from './method';
-import { compareLoads, compareWinds, depart, NoReasonError } from './schools';
+import { fillText } from './quantities';
+import { compareLoads, compareWinds } from './schools';
+import { sectionsOf } from './sections';
 import { compareSlack, endPullN } from './slackSchools';
 import type { StringToFit } from './types';
-import { fillText } from './words';
 
 const steel = defaultBuild('steel-acoustic', '4/4');
 const violin = defaultBuild('violin', '4/4');

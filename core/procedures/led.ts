@@ -1,7 +1,8 @@
-import { sectionsOf } from './houseMethod';
-import type { CautionId } from './reference';
+import { sayList } from '../count';
+import type { CautionId } from './cautions';
+import { fillText, sayQuantity } from './quantities';
+import { sectionsOf } from './sections';
 import type { Phase, Procedure, Quantity, Step, StepWords } from './types';
-import { fillText, sayList, sayQuantity } from './words';
 
 /** The ways to be led through a card: an action of one string at a time, a phase at a time, or all on one page. */
 export const LEADS = ['string', 'phase', 'brief'] as const;

@@ -1,8 +1,9 @@
 import type { Build, Family } from '../instruments/build';
-import { isBowed } from '../instruments/validity';
+import { isBowed } from '../instruments/build';
 import { comesLoose } from '../parts/tailEnds';
+import { isLocking } from '../parts/tuners';
 import { pairsFromNut, treeOrder } from '../winding/bass';
-import { isLocking, underTree } from './numbers';
+import { underTree } from './numbers';
 import { CUTTING_KINDS, type JobKind, type Method, type Ties } from './types';
 
 /** Wound basses hold with one turn, trebles take two, a thin first three. Common practice, no source. */

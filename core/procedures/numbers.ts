@@ -1,7 +1,6 @@
-import { type Build, type Position, speakingLengthMm } from '../instruments/build';
-import { isBowed } from '../instruments/validity';
+import { type Build, isBowed, type Position, speakingLengthMm } from '../instruments/build';
 import { TAIL_END } from '../parts/tailEnds';
-import { TUNER } from '../parts/tuners';
+import { isLocking } from '../parts/tuners';
 import { frequencyHz, midiOf } from '../pitch/notes';
 import { modulusMpa } from '../strings/materials';
 import { elasticTakeUpMm, tensionN } from '../strings/tension';
@@ -18,8 +17,6 @@ export const tailLengthMm = (build: Pick<Build, 'tailEnd' | 'family' | 'scaleMm'
     bass: build.family === 'double-bass',
     scaleMm: build.scaleMm,
   });
-
-export const isLocking = (build: Pick<Build, 'tuner'>): boolean => TUNER[build.tuner].locks;
 
 /** A bass guitar whose string tree decides how much of each string is wound. */
 export const underTree = (build: Pick<Build, 'family' | 'extras'>): boolean =>

@@ -3,8 +3,9 @@ import type { Build, Position } from '../instruments/build';
 import { pegTurn, tightens } from '../winding/post';
 import { type Screen, screensOf } from './led';
 import { handyMm } from './numbers';
+import { fillText } from './quantities';
 import type { Check, Procedure, Step } from './types';
-import { fillText, postWord, stringLabel } from './words';
+import { postWord, stringLabel } from './words';
 
 /** What a card asks before it tells. Exactly one of the options is what the card says. */
 export interface Question {

@@ -1,60 +1,9 @@
 import type { Build } from '../instruments/build';
 import { type Load, loadDuring, refuseLoad } from '../load/during';
+import { CHOICES } from './choices';
 import { composeProcedure, pullsOf } from './compose';
 import { adaptMethod, mayBePairs, workingOrder } from './method';
 import type { Method, Procedure, StringToFit } from './types';
-
-/** The choices a house has, each with its name and what it does. Common practice, no source. */
-export const CHOICES = {
-  atATime: [
-    { value: 'all', name: 'All off at once', does: 'Room for a proper clean; never left so for days.' },
-    { value: 3, name: 'Three at a time', does: 'A bridge that hangs on its studs stays put.' },
-    { value: 2, name: 'Two at a time', does: 'Part of the pull stays on the top.' },
-    { value: 1, name: 'One at a time', does: 'Always on a floating bridge; the neighbour shows how it should look.' },
-  ],
-  order: [
-    { value: 'thick-to-thin', name: 'Thick to thin', does: 'It hardly matters on a fixed bridge.' },
-    { value: 'thin-to-thick', name: 'Thin to thick', does: 'The reverse.' },
-    {
-      value: 'outer-inward',
-      name: 'Outer strings first, then inward',
-      does: 'No finished string in the way of the next post.',
-    },
-    { value: 'number-down', name: 'By number, highest first', does: 'Banjo 5 to 1, ukulele 4 to 1.' },
-    { value: 'pairs-from-nut', name: 'In pairs from the nut', does: 'Double bass: the crossing string last.' },
-  ],
-  finish: [
-    { value: 'by-phase', name: 'All tails, then all posts', does: 'One tool at a time; practised people think so.' },
-    {
-      value: 'by-string',
-      name: 'Each string to near pitch, then the next',
-      does: 'The finished one shows how the next should look.',
-    },
-  ],
-  winds: [
-    { value: 'one-over', name: 'One over, the rest under', does: 'The turns clamp the end; easy to undo.' },
-    { value: 'spiral-down', name: 'All spiralling down', does: 'Plain and quick; holds by friction alone.' },
-    {
-      value: 'self-lock',
-      name: 'Locked under itself',
-      does: 'Needs less slack, holds like a lock; slower to take off.',
-    },
-  ],
-  hole: [
-    { value: 'across', name: 'Hole across the neck', does: 'All posts alike before starting.' },
-    { value: 'along', name: 'Hole along the neck', does: 'All posts alike before starting.' },
-    { value: 'angled', name: 'Hole about 45° to the inside', does: 'All posts alike before starting.' },
-  ],
-  hanging: [
-    { value: 'taped', name: 'Taped where it hangs', does: 'Nothing moves that need not.' },
-    { value: 'lifted', name: 'Lifted off, threaded outside', does: 'Clean under it; first string on soon after.' },
-  ],
-  trimWhen: [
-    { value: 'when-settled', name: 'When settled', does: 'A slipping string can still be rescued.' },
-    { value: 'after-first-tension', name: 'After the first tension', does: 'Ends out of the way sooner.' },
-    { value: 'before-winding', name: 'Before winding', does: 'Measured; nothing to trim later.' },
-  ],
-} as const satisfies Record<string, readonly { value: string | number; name: string; does: string }[]>;
 
 export interface WindRow {
   value: Method['winds'];
@@ -141,45 +90,4 @@ export function compareLoads(build: Build, method: Method, strings: readonly Str
       isHouse: choice.value === house.atATime,
     };
   });
-}
-
-/** Names of the choices in which two methods differ, for asking why. */
-export function differences(house: Method, chosen: Method): string[] {
-  const names: Record<keyof Method, string> = {
-    atATime: 'how many at a time',
-    order: 'the order',
-    finish: 'what is finished first',
-    slack: 'the slack',
-    slackPlain: 'the slack of plain strings',
-    slackThinWound: 'the slack of the thinnest wound string',
-    winds: 'the winds',
-    windsPlain: 'the winds of plain strings',
-    hole: 'the hole',
-    trim: 'when to trim',
-    stretchRounds: 'the rounds of stretching',
-    hanging: 'what becomes of a loose tailpiece',
-    ties: 'the turns of a tie',
-  };
-  return (Object.keys(names) as (keyof Method)[])
-    .filter((key) => JSON.stringify(house[key]) !== JSON.stringify(chosen[key]))
-    .map((key) => names[key]);
-}
-
-/** A departure from the house method without a reason. */
-export class NoReasonError extends Error {
-  constructor(readonly differs: readonly string[]) {
-    super(`This departs from the house method (${differs.join(', ')}). Say why in a few words; the record keeps it.`);
-    this.name = 'NoReasonError';
-  }
-}
-
-/**
- * The method of one job that departs from the house's.
- * @throws NoReasonError when something differs and no reason is given
- */
-export function depart(house: Method, chosen: Partial<Method>, reason: string): { method: Method; differs: string[] } {
-  const method = { ...house, ...chosen };
-  const differs = differences(house, method);
-  if (differs.length > 0 && reason.trim().length < 3) throw new NoReasonError(differs);
-  return { method, differs };
 }

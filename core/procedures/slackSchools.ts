@@ -1,6 +1,7 @@
 import type { Build } from '../instruments/build';
+import { isLocking } from '../parts/tuners';
 import { SLACK_SCHOOLS, type SlackRule, sayRule } from '../winding/slack';
-import { isLocking, slackRuleFor, stringNumbers, underTree } from './numbers';
+import { slackRuleFor, stringNumbers, underTree } from './numbers';
 import type { Method, StringToFit } from './types';
 
 /** What holds a string by friction on metal, bone or wood: a careful figure. Common practice, no source. */

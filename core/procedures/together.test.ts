@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { defaultBuild } from '../instruments/defaults';
 import { usualSet } from '../strings/usual';
 import { composeProcedure } from './compose';
-import { newHouse, sectionsOf } from './houseMethod';
+import { newHouse } from './houseMethod';
+import { sectionsOf } from './sections';
 import { HANDLING_MINUTES, PHASE_MINUTES, type Piece, TOOL_MINUTES, workOrder } from './together';
 import type { StringToFit } from './types';
 

@@ -1,6 +1,6 @@
 import type { Build } from '../instruments/build';
 import { comesLoose } from '../parts/tailEnds';
-import { sectionsOf } from './houseMethod';
+import { sectionsOf } from './sections';
 import type { Method, Phase, Procedure, Step } from './types';
 
 /** An instrument of a batch with its card. */

@@ -3,13 +3,14 @@ import { stringsFor } from '../../tests/support/builds';
 import type { Build, Family } from '../instruments/build';
 import { defaultBuild } from '../instruments/defaults';
 import type { CoreMaterial } from '../strings/materials';
+import { CAUTIONS } from './cautions';
 import { composeProcedure } from './compose';
 import { usualBuild } from './houseMethod';
 import { screensOf, wordsOf } from './led';
 import { HOUSE_METHODS } from './method';
-import { CAUTIONS, MISTAKES } from './reference';
+import { MISTAKES } from './mistakes';
+import { fillText } from './quantities';
 import type { JobKind, Method, Step } from './types';
-import { fillText } from './words';
 
 /**
  * What practitioners of each kind of instrument say a card must tell them, and what would make them put it away. All of

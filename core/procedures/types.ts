@@ -2,8 +2,9 @@ import type { Build, Position } from '../instruments/build';
 import type { CoreMaterial } from '../strings/materials';
 import type { SetChange } from '../strings/set';
 import type { SlackRule } from '../winding/slack';
+import type { CautionId } from './cautions';
+import type { MistakeId } from './mistakes';
 import type { StringNumbers } from './numbers';
-import type { CautionId, MistakeId } from './reference';
 import type { Names } from './words';
 
 /** What a job sets out to do. */

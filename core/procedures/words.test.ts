@@ -1,8 +1,9 @@
 import { expect, it } from 'vitest';
 import type { Position } from '../instruments/build';
 import { defaultBuild } from '../instruments/defaults';
+import { fillText, sayQuantity } from './quantities';
 import type { Quantity } from './types';
-import { fillText, groupLabel, groupPhrase, postPhrase, sayQuantity, stringLabel } from './words';
+import { groupLabel, groupPhrase, postPhrase, stringLabel } from './words';
 
 const slack: Quantity = { label: 'Pull back', value: 36.37, unit: 'mm', digits: 0, why: '' };
 const guitar = defaultBuild('steel-acoustic', '4/4');

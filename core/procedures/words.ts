@@ -1,61 +1,8 @@
+import { countWord, sayList } from '../count';
 import type { Build, Position } from '../instruments/build';
-import { mannerNow } from '../manner';
 import { TUNER } from '../parts/tuners';
 import { bassHalf } from '../strings/set';
 import { pegTurn, tightens } from '../winding/post';
-import type { Quantity } from './types';
-
-const UNITS: Record<Quantity['unit'], string> = {
-  mm: ' mm',
-  turns: ' turns',
-  coils: ' coils',
-  cents: ' cents',
-  rounds: ' rounds',
-  N: ' N',
-  count: '',
-};
-
-/** Millimetres in inches as a rule shows them, to the sixteenth: "1 7/16". */
-function inches(mm: number): string {
-  const sixteenths = Math.round((mm / 25.4) * 16);
-  const whole = Math.floor(sixteenths / 16);
-  let [part, of] = [sixteenths % 16, 16];
-  while (part > 0 && part % 2 === 0) [part, of] = [part / 2, of / 2];
-  return part === 0 ? String(whole) : `${whole > 0 ? `${whole} ` : ''}${part}/${of}`;
-}
-
-/** Below this a rule in inches says less than the millimetres. */
-const LEAST_INCHES_MM = 5;
-
-/** A quantity as text: "36 mm", "12 to 19 mm"; with inches behind it where the programme wants them. */
-export function sayQuantity(q: Quantity): string {
-  const to = q.to === undefined ? '' : ` to ${q.to.toFixed(q.digits)}`;
-  const last = (q.to ?? q.value).toFixed(q.digits);
-  // Whole ones are counted: "1 round", "2 rounds".
-  const unit = last === '1' && q.to === undefined ? UNITS[q.unit].replace(/s$/, '') : UNITS[q.unit];
-  const inch =
-    q.unit === 'mm' && mannerNow().lengths === 'in' && q.value >= LEAST_INCHES_MM
-      ? ` (${inches(q.value)}${q.to === undefined ? '' : ` to ${inches(q.to)}`} in)`
-      : '';
-  return `${q.value.toFixed(q.digits)}${to}${unit}${inch}`;
-}
-
-/** A piece of filled text; `name` is the quantity it stands for. */
-export interface TextPiece {
-  text: string;
-  name: string | null;
-}
-
-/** A template cut into plain text and the quantities it names, so that a screen can set the numbers apart. */
-export function fillText(template: string, numbers: Record<string, Quantity> = {}): TextPiece[] {
-  return template.split(/(\{[a-zA-Z]+\})/).flatMap((piece): TextPiece[] => {
-    const name = /^\{(.+)\}$/.exec(piece)?.[1];
-    if (!name) return piece ? [{ text: piece, name: null }] : [];
-    const quantity = numbers[name];
-    if (!quantity) throw new RangeError(`The text names {${name}}, which has no number.`);
-    return [{ text: sayQuantity(quantity), name }];
-  });
-}
 
 /** The side of the board that a string lies on, whatever row of the head its post is in. */
 export const liesOn = (build: Pick<Build, 'positions'>, number: number): 'bass' | 'treble' =>
@@ -68,25 +15,6 @@ export const liesOn = (build: Pick<Build, 'positions'>, number: number): 'bass' 
 export function stringLabel(build: Pick<Build, 'positions'>, position: Pick<Position, 'note' | 'number'>): string {
   return `${position.note} (string ${position.number}, ${liesOn(build, position.number)} side)`;
 }
-
-const COUNTS = [
-  'no',
-  'one',
-  'two',
-  'three',
-  'four',
-  'five',
-  'six',
-  'seven',
-  'eight',
-  'nine',
-  'ten',
-  'eleven',
-  'twelve',
-];
-
-/** "six", "twelve"; above that in figures. */
-export const countWord = (n: number): string => COUNTS[n] ?? String(n);
 
 /**
  * "all six strings", one string by its label, and where only some are meant, which: "E2, A2 and D3 (strings 6, 5 and
@@ -150,10 +78,6 @@ export function namesFor(build: Pick<Build, 'positions'>, naming: Naming): Names
       };
   }
 }
-
-/** "a", "a and b", "a, b and c". */
-export const sayList = (parts: readonly string[]): string =>
-  parts.length < 2 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
 
 /** What a string is wound on, as the trade calls it. */
 export function postWord(build: Pick<Build, 'tuner' | 'head'>): 'post' | 'roller' | 'peg' {

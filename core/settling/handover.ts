@@ -1,5 +1,5 @@
 import type { Build } from '../instruments/build';
-import { isBowed } from '../instruments/validity';
+import { isBowed } from '../instruments/build';
 import { SAFETY, type SafetyTopicId } from '../safety/topics';
 import type { CoreMaterial } from '../strings/materials';
 import { MATERIAL_NAMES } from '../strings/materials';

@@ -1,9 +1,6 @@
+import { countWord, sayList } from '../count';
 import type { OpeningPlan, OpeningProblem } from './opening';
 
-const COUNTS = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten'];
-const say = (n: number): string => COUNTS[n] ?? String(n);
-const list = (parts: readonly string[]): string =>
-  parts.length < 2 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /**
@@ -28,11 +25,15 @@ export function explainOpening(
   for (const [productId, count] of opened) {
     const items = new Set((problem.contents.get(productId) ?? []).map((i) => i.productId));
     const left = plan.leftovers.filter((l) => l.form === 'single' && items.has(l.productId));
-    const rest = left.map((l) => (l.count > 1 ? `${say(l.count)} ${shortOf(l.productId)}` : shortOf(l.productId)));
+    const rest = left.map((l) =>
+      l.count > 1 ? `${countWord(l.count)} ${shortOf(l.productId)}` : shortOf(l.productId),
+    );
     const count_ = left.reduce((sum, l) => sum + l.count, 0);
     lines.push(
-      `Open ${say(count)} ${nameOf(productId)}; ${
-        left.length === 0 ? 'nothing of it is left' : `${list(rest)} ${count_ === 1 ? 'is' : 'are'} left for the shelf`
+      `Open ${countWord(count)} ${nameOf(productId)}; ${
+        left.length === 0
+          ? 'nothing of it is left'
+          : `${sayList(rest)} ${count_ === 1 ? 'is' : 'are'} left for the shelf`
       }.`,
     );
   }
@@ -40,26 +41,28 @@ export function explainOpening(
   const looseCount = loose.reduce((sum, u) => sum + u.count, 0);
   if (looseCount > 0)
     lines.push(
-      `${capital(say(looseCount))} loose ${looseCount === 1 ? 'string goes' : 'strings go'} first: ${list([...new Set(loose.map((u) => shortOf(u.productId)))])}.`,
+      `${capital(countWord(looseCount))} loose ${looseCount === 1 ? 'string goes' : 'strings go'} first: ${sayList([...new Set(loose.map((u) => shortOf(u.productId)))])}.`,
     );
   const halvesUsed = plan.uses.filter((u) => u.amount === 'half').reduce((sum, u) => sum + u.count, 0);
   if (halvesUsed > 0) {
     const cut = plan.halves.reduce((sum, h) => sum + h.count, 0);
     const left = plan.leftovers.filter((l) => l.form === 'half').reduce((sum, l) => sum + l.count, 0);
     const from =
-      cut === 0 ? 'all from halves on the shelf' : `${say(cut)} ${cut === 1 ? 'string is' : 'strings are'} cut`;
+      cut === 0 ? 'all from halves on the shelf' : `${countWord(cut)} ${cut === 1 ? 'string is' : 'strings are'} cut`;
     lines.push(
-      `${capital(say(halvesUsed))} ${halvesUsed === 1 ? 'half does' : 'halves do'}: ${from}${left ? `; ${say(left)} ${left === 1 ? 'half is' : 'halves are'} left` : ''}.`,
+      `${capital(countWord(halvesUsed))} ${halvesUsed === 1 ? 'half does' : 'halves do'}: ${from}${left ? `; ${countWord(left)} ${left === 1 ? 'half is' : 'halves are'} left` : ''}.`,
     );
   }
   for (const need of problem.needs) {
     const wanted = need.choices[0]?.productId;
     for (const u of plan.uses.filter((x) => x.needId === need.id && x.productId !== wanted))
-      lines.push(`${nameOf(u.productId)} instead of ${nameOf(wanted ?? '')}, ${say(u.count)}.`);
+      lines.push(`${nameOf(u.productId)} instead of ${nameOf(wanted ?? '')}, ${countWord(u.count)}.`);
   }
   for (const s of plan.short) {
     const need = problem.needs.find((n) => n.id === s.needId);
-    lines.push(`Short of ${say(s.count)} ${nameOf(need?.choices[0]?.productId ?? '')}: nothing allowed is in reach.`);
+    lines.push(
+      `Short of ${countWord(s.count)} ${nameOf(need?.choices[0]?.productId ?? '')}: nothing allowed is in reach.`,
+    );
   }
   if (plan.spareShort.length > 0) {
     // A set none of whose strings has a spare is said once.
@@ -70,7 +73,7 @@ export function explainOpening(
       said.push(nameOf(setId));
       left = left.filter((id) => !items.some((i) => i.productId === id));
     }
-    lines.push(`No spare for ${list([...said, ...left.map(nameOf)])}: strings do break while going on.`);
+    lines.push(`No spare for ${sayList([...said, ...left.map(nameOf)])}: strings do break while going on.`);
   }
   return lines;
 }

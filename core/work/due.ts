@@ -1,3 +1,4 @@
+import { sayList } from '../count';
 import { daysBetween } from '../dates';
 import type { JobKind } from '../procedures/types';
 import type { Due, StringOn } from '../wear/due';
@@ -52,7 +53,6 @@ export function sayDueWork(work: DueWork): string {
   if (work.kind === 'inspection') return 'look at it first';
   if (work.kind === 'service') return 'with the yearly service';
   if (work.whole) return '';
-  const rest = [...work.numbers].sort((a, b) => a - b);
-  const last = rest.pop();
-  return rest.length === 0 ? `only string ${last}` : `only strings ${rest.join(', ')} and ${last}`;
+  const numbers = [...work.numbers].sort((a, b) => a - b).map(String);
+  return `only ${numbers.length === 1 ? 'string' : 'strings'} ${sayList(numbers)}`;
 }

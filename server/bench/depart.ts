@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { OtherWay } from '../../contract/bench';
-import { NoReasonError } from '../../core/procedures/schools';
+import { NoReasonError } from '../../core/procedures/choices';
 import type { JobKind, Method } from '../../core/procedures/types';
 import { type Acting, change } from '../db/change';
 import * as columns from '../db/columns';

@@ -1,8 +1,8 @@
 import type { Knex } from 'knex';
 import type { Look } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
-import { isBowed } from '../../core/instruments/validity';
-import { stopsFor } from '../../core/procedures/reference';
+import { isBowed } from '../../core/instruments/build';
+import { stopsFor } from '../../core/procedures/mistakes';
 import { isChange, type JobKind } from '../../core/procedures/types';
 import { SAFETY, type SafetyTopicId } from '../../core/safety/topics';
 import { type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';

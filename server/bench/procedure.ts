@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import type { Knex } from 'knex';
+import { depart } from '../../core/procedures/choices';
 import { changeKind, composeProcedure } from '../../core/procedures/compose';
 import { applyHouse, type House } from '../../core/procedures/houseMethod';
-import { depart } from '../../core/procedures/schools';
 import {
   type Gap,
   isChange,

@@ -1,5 +1,5 @@
+import { fillText } from '../../core/procedures/quantities';
 import type { Quantity } from '../../core/procedures/types';
-import { fillText } from '../../core/procedures/words';
 
 /** A sentence with its numbers put in; a number never wraps away from its unit. */
 export function Filled({ text, numbers }: { text: string; numbers?: Record<string, Quantity> | undefined }) {

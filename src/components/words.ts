@@ -1,4 +1,4 @@
-import type { REQUEST_KINDS } from '../../contract/plan';
+import type { REQUEST_KINDS } from '../../contract/choices';
 import { daysBetween, type LocalDate, sayDay } from '../../core/dates';
 import { sayInstant } from '../../core/instants';
 import { sayMoney } from '../../core/manner';

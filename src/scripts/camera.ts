@@ -16,11 +16,10 @@ export function placeOfCode(code: string, origin: string): string {
 }
 
 /** Reads a label through the camera and goes to what it names. Nothing of the picture is kept or sent. */
-export function cameraReader(button: HTMLButtonElement, dialog: HTMLDialogElement): void {
+export async function readLabel(dialog: HTMLDialogElement): Promise<void> {
   const video = dialog.querySelector('video');
   const says = dialog.querySelector<HTMLElement>('[role=status]');
-  if (!video || !says || !navigator.mediaDevices?.getUserMedia) return;
-  button.hidden = false;
+  if (!video || !says || dialog.open) return;
   let stream: MediaStream | null = null;
   let timer: ReturnType<typeof setInterval> | undefined;
   const stop = () => {
@@ -29,43 +28,41 @@ export function cameraReader(button: HTMLButtonElement, dialog: HTMLDialogElemen
     stream = null;
     video.srcObject = null;
   };
-  dialog.addEventListener('close', stop);
-  button.addEventListener('click', async () => {
-    says.textContent = 'Hold a label before the camera.';
-    dialog.showModal();
-    const asked = await navigator.mediaDevices
-      .getUserMedia({ video: { facingMode: 'environment' }, audio: false })
-      .catch((error: DOMException) => error);
-    if (!(asked instanceof MediaStream)) {
-      says.textContent =
-        asked.name === 'NotAllowedError'
-          ? 'The camera may not be used: allow it for this page in the browser, or type the tag.'
-          : 'There is no camera to be had. Type the tag, or use a label reader.';
-      return;
-    }
-    if (!dialog.open) {
-      for (const track of asked.getTracks()) track.stop();
-      return;
-    }
-    stream = asked;
-    video.srcObject = asked;
-    await video.play().catch(() => {});
-    const { default: read } = await import('jsqr');
-    const canvas = document.createElement('canvas');
-    const draw = canvas.getContext('2d', { willReadFrequently: true });
-    timer = setInterval(() => {
-      if (!draw || video.videoWidth === 0) return;
-      const scale = Math.min(1, LOOK_WIDTH / video.videoWidth);
-      canvas.width = Math.round(video.videoWidth * scale);
-      canvas.height = Math.round(video.videoHeight * scale);
-      draw.drawImage(video, 0, 0, canvas.width, canvas.height);
-      const picture = draw.getImageData(0, 0, canvas.width, canvas.height);
-      const found = read(picture.data, picture.width, picture.height, { inversionAttempts: 'dontInvert' });
-      const code = found?.data.trim();
-      if (!code) return;
-      stop();
-      says.textContent = `Read: ${code.slice(0, 60)}`;
-      location.assign(placeOfCode(code, location.origin));
-    }, 1000 / LOOKS_A_SECOND);
-  });
+  dialog.addEventListener('close', stop, { once: true });
+  says.textContent = 'Hold a label before the camera.';
+  dialog.showModal();
+  const asked = await navigator.mediaDevices
+    .getUserMedia({ video: { facingMode: 'environment' }, audio: false })
+    .catch((error: DOMException) => error);
+  if (!(asked instanceof MediaStream)) {
+    says.textContent =
+      asked.name === 'NotAllowedError'
+        ? 'The camera may not be used: allow it for this page in the browser, or type the tag.'
+        : 'There is no camera to be had. Type the tag, or use a label reader.';
+    return;
+  }
+  if (!dialog.open) {
+    for (const track of asked.getTracks()) track.stop();
+    return;
+  }
+  stream = asked;
+  video.srcObject = asked;
+  await video.play().catch(() => {});
+  const { default: read } = await import('jsqr');
+  const canvas = document.createElement('canvas');
+  const draw = canvas.getContext('2d', { willReadFrequently: true });
+  timer = setInterval(() => {
+    if (!draw || video.videoWidth === 0) return;
+    const scale = Math.min(1, LOOK_WIDTH / video.videoWidth);
+    canvas.width = Math.round(video.videoWidth * scale);
+    canvas.height = Math.round(video.videoHeight * scale);
+    draw.drawImage(video, 0, 0, canvas.width, canvas.height);
+    const picture = draw.getImageData(0, 0, canvas.width, canvas.height);
+    const found = read(picture.data, picture.width, picture.height, { inversionAttempts: 'dontInvert' });
+    const code = found?.data.trim();
+    if (!code) return;
+    stop();
+    says.textContent = `Read: ${code.slice(0, 60)}`;
+    location.assign(placeOfCode(code, location.origin));
+  }, 1000 / LOOKS_A_SECOND);
 }

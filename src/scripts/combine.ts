@@ -1,8 +1,4 @@
-/** A field of a form that holds a value: what it shows, what stood there when the page was made. */
-type Field = HTMLInputElement | HTMLSelectElement | HTMLTextAreaElement;
-
-const isTick = (f: Field): f is HTMLInputElement =>
-  f instanceof HTMLInputElement && (f.type === 'checkbox' || f.type === 'radio');
+import { type Field, isTick, stoodIn } from './fields';
 
 const fieldsOf = (form: HTMLFormElement): Field[] =>
   [...form.elements].filter(
@@ -13,14 +9,6 @@ const fieldsOf = (form: HTMLFormElement): Field[] =>
   );
 
 const standsIn = (f: Field): string => (isTick(f) ? String(f.checked) : f.value);
-
-/** What stood in a field when its page was made. */
-export function stoodIn(f: Field): string {
-  if (isTick(f)) return String(f.defaultChecked);
-  if (f instanceof HTMLSelectElement)
-    return ([...f.options].find((o) => o.defaultSelected) ?? f.options[0])?.value ?? '';
-  return f.defaultValue;
-}
 
 /** As people read it: the words of a choice, not its number. */
 function shown(f: Field, value: string): string {
@@ -106,4 +94,36 @@ export async function freshForm(form: HTMLFormElement): Promise<HTMLFormElement 
     (f) => f.dataset.api === form.dataset.api && f.getAttribute('aria-label') === form.getAttribute('aria-label'),
   );
   return same[here.indexOf(form)] ?? null;
+}
+
+/** Somebody changed it first: what is theirs comes into the form, and where both differ both are told. */
+export async function bothSay(form: HTMLFormElement, told: HTMLElement): Promise<void> {
+  const fresh = await freshForm(form);
+  if (!fresh) return;
+  const { both, taken } = combine(form, fresh);
+  told.textContent =
+    both.length === 0
+      ? `Somebody changed it meanwhile${taken.length > 0 ? `; now in the fields as well: ${taken.join(', ')}` : ''}. Press again to record what stands here.`
+      : 'Somebody changed the same meanwhile. What you entered still stands here: press again to record it, or take theirs.';
+  for (const b of both) {
+    const line = document.createElement('span');
+    line.className = 'block';
+    line.textContent = `${b.name}: yours “${b.mine}”, theirs “${b.theirs}” `;
+    const take = document.createElement('button');
+    take.type = 'button';
+    take.className = 'link';
+    take.textContent = 'Take theirs';
+    take.addEventListener('click', () => {
+      b.take();
+      line.remove();
+    });
+    line.append(take);
+    told.append(line);
+  }
+  if (form.dataset.atOnce !== undefined && both.length > 0) {
+    const mine = document.createElement('button');
+    mine.className = 'btn btn-sm mt-1';
+    mine.textContent = 'Record mine';
+    told.append(mine);
+  }
 }

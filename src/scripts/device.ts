@@ -1,10 +1,6 @@
-import { deliver } from '../islands/bench/device';
-import { openKeep, type Parcel } from '../islands/bench/keep';
-import { aloneInBrowser, Outbox } from '../islands/bench/outbox';
-import { passHeader } from '../islands/bench/pass';
-import { sendPhotos } from '../islands/bench/photos';
+import { KEPT_NAME } from '../islands/bench/keptName';
 import { onScan } from '../islands/scan';
-import { type ProblemAnswer, post } from '../ui/post';
+import type { Offer } from './waiting';
 
 // The pages of the bench are there without a network once they have been looked at. Browsers allow this only on https
 // and on the machine itself.
@@ -25,7 +21,6 @@ onScan((code) => {
 });
 
 const bar = document.querySelector<HTMLElement>('[data-device-bar]');
-type Offer = { label: string } & ({ href: string } | { act: () => void });
 const say = (text: string, ...offers: Offer[]) => {
   if (!bar) return;
   bar.hidden = text === '';
@@ -70,79 +65,14 @@ async function offerFresh(): Promise<void> {
     });
 }
 
-/** Sends what an earlier page left waiting; the bench does this for itself. */
+/** What an earlier page left waiting is sent; what it takes is loaded only where something does. */
 async function sendWaiting(): Promise<void> {
-  const keep = await openKeep();
-  void sendPhotos(keep);
-  window.addEventListener('online', () => void sendPhotos(keep));
-  const first = await keep.waiting();
-  const all = await keep.all();
-  const refused = all.filter((p) => p.kind === 'close' && p.state === 'refused');
-  const aside = all.filter((p) => p.state === 'aside');
-  if (first.length === 0 && refused.length === 0 && aside.length === 0) return;
-  const tags = (list: readonly Parcel[]) => [...new Set(list.map((p) => p.tag))].join(', ');
-  const outbox: Outbox = new Outbox({
-    keep,
-    deliver,
-    alone: aloneInBrowser,
-    changed: (waiting, silent) => {
-      if (waiting > 0)
-        say(
-          `${keptWords} ${waiting === 1 ? 'One entry' : `${waiting} entries`} of ${tags(first)} ${silent ? 'kept on this device; the server is silent' : 'on the way to the server'}.`.trim(),
-        );
-    },
-    arrived: (parcel) => {
-      if (parcel.kind === 'close' && parcel.state === 'refused') refused.push(parcel);
-      if (parcel.state === 'aside') aside.push(parcel);
-    },
-  });
-  for (const parcel of first) outbox.adopt(parcel);
-  window.addEventListener('online', () => void outbox.flush());
-  if (first.length > 0) await outbox.flush();
-  const stuck = refused[0];
-  if (!stuck && aside.length > 0) {
-    const again = async () => {
-      for (const p of aside) await keep.mark(p.seq as number, 'waiting', null);
-      location.reload();
-    };
-    const forget = async () => {
-      for (const p of aside) await keep.remove(p.seq as number);
-      location.reload();
-    };
-    return say(
-      `The server could not keep ${aside.length === 1 ? 'one entry' : `${aside.length} entries`} of ${tags(aside)}; nothing else waits for it. Tell whoever runs the server.`,
-      { label: 'Send it again', act: () => void again() },
-      { label: 'Drop it', act: () => void forget() },
-    );
-  }
-  if (!stuck)
-    return say('What waited on this device is at the server.', { label: 'Show it', act: () => location.reload() });
-  const problem = stuck.answer as ProblemAnswer;
-  const current = problem.current as { recordId: number } | null | undefined;
-  const drop = async () => {
-    await keep.remove(stuck.seq as number);
-    location.reload();
-  };
-  say(
-    `${stuck.tag} was not recorded: ${problem.detail}`,
-    ...(problem.status === 409 && current
-      ? [{ label: 'Keep mine as a note on that record', act: () => void asNote(stuck, current.recordId).then(drop) }]
-      : [{ label: 'See to it at the bench', href: `/bench/${stuck.jobId}` }]),
-    { label: 'Drop it', act: () => void drop() },
-  );
-}
-
-/** What somebody meant to record, kept beside what was recorded before it. */
-async function asNote(parcel: Parcel, recordId: number): Promise<void> {
-  const body = parcel.body as { notes?: string; entries?: { number: number; action: string; broken: number }[] };
-  const lines = (body.entries ?? [])
-    .filter((e) => e.action !== 'kept')
-    .map(
-      (e) => `string ${e.number} ${e.action === 'fit' ? 'new' : 'left off'}${e.broken ? `, ${e.broken} broke` : ''}`,
-    );
-  const text = [`Also recorded: ${lines.join('; ')}.`, body.notes].filter(Boolean).join(' ');
-  await post(`/api/records/${recordId}/notes`, { text }, `note-${parcel.key}`, {
-    ...passHeader(parcel),
-  });
+  // Nothing waits on a device where nothing was ever kept. A browser that cannot tell is asked.
+  const known = await globalThis.indexedDB?.databases?.().catch(() => null);
+  if (known && !known.some((d) => d.name === KEPT_NAME)) return;
+  const keep = await import('../islands/bench/keep').then((m) => m.openKeep());
+  const [parcels, photos] = await Promise.all([keep.all(), keep.photosWaiting()]);
+  if (photos.length > 0 || parcels.some((p) => p.state !== 'sent'))
+    await import('./waiting').then((m) => m.sendWaiting(keep, say, keptWords));
 }
 if (bar) void sendWaiting();

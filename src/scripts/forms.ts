@@ -1,11 +1,8 @@
 import { Command } from '../ui/command';
 import { pressed } from '../ui/hotKeys';
-import { combine, freshForm, stoodIn } from './combine';
+import { isTick, stoodIn } from './fields';
 
-/**
- * Forms with `data-api` send themselves as JSON, as a command: a double click or a retry after a lost answer counts
- * once. Then they go where `data-then` or the answer says.
- */
+/** Where a form says what became of it. */
 function messageOf(form: HTMLFormElement): HTMLElement {
   const known = form.querySelector<HTMLElement>('[data-message]');
   if (known) return known;
@@ -19,6 +16,10 @@ function messageOf(form: HTMLFormElement): HTMLElement {
 
 const commands = new WeakMap<HTMLFormElement, Command>();
 
+/**
+ * Forms with `data-api` send themselves as JSON, as a command: a double click or a retry after a lost answer counts
+ * once. Then they go where `data-then` or the answer says.
+ */
 async function send(form: HTMLFormElement, submitter: HTMLElement | null): Promise<void> {
   const command = commands.get(form) ?? new Command();
   commands.set(form, command);
@@ -42,7 +43,7 @@ async function send(form: HTMLFormElement, submitter: HTMLElement | null): Promi
   const { says, problem } = command.state();
   if (says) messageOf(form).textContent = says;
   if (problem?.status === 409 && (problem.currentVersion !== undefined || problem.seen !== undefined))
-    await bothSay(form);
+    await import('./combine').then((m) => m.bothSay(form, messageOf(form))).catch(() => {});
   if (!result) return;
   form.dataset.sent = '';
   // What was kept of pages for a time without a network has names in it.
@@ -59,39 +60,6 @@ async function send(form: HTMLFormElement, submitter: HTMLElement | null): Promi
   else location.reload();
 }
 
-/** Somebody changed it first: what is theirs comes into the form, and where both differ both are told. */
-async function bothSay(form: HTMLFormElement): Promise<void> {
-  const fresh = await freshForm(form);
-  if (!fresh) return;
-  const { both, taken } = combine(form, fresh);
-  const told = messageOf(form);
-  told.textContent =
-    both.length === 0
-      ? `Somebody changed it meanwhile${taken.length > 0 ? `; now in the fields as well: ${taken.join(', ')}` : ''}. Press again to record what stands here.`
-      : 'Somebody changed the same meanwhile. What you entered still stands here: press again to record it, or take theirs.';
-  for (const b of both) {
-    const line = document.createElement('span');
-    line.className = 'block';
-    line.textContent = `${b.name}: yours “${b.mine}”, theirs “${b.theirs}” `;
-    const take = document.createElement('button');
-    take.type = 'button';
-    take.className = 'link';
-    take.textContent = 'Take theirs';
-    take.addEventListener('click', () => {
-      b.take();
-      line.remove();
-    });
-    line.append(take);
-    told.append(line);
-  }
-  if (form.dataset.atOnce !== undefined && both.length > 0) {
-    const mine = document.createElement('button');
-    mine.className = 'btn btn-sm mt-1';
-    mine.textContent = 'Record mine';
-    told.append(mine);
-  }
-}
-
 document.addEventListener('submit', (event) => {
   const form = event.target as HTMLFormElement;
   if (!form.dataset.api) return;
@@ -104,7 +72,7 @@ function isUnsent(form: HTMLFormElement): boolean {
   if (form.dataset.atOnce !== undefined || commands.get(form)?.state().busy || form.dataset.sent !== undefined)
     return false;
   return [...form.elements].some((field) =>
-    field instanceof HTMLInputElement && (field.type === 'checkbox' || field.type === 'radio')
+    field instanceof HTMLInputElement && isTick(field)
       ? field.checked !== field.defaultChecked
       : field instanceof HTMLInputElement && (field.type === 'hidden' || field.type === 'password')
         ? false

@@ -58,4 +58,6 @@ export function jumpBox(input: HTMLInputElement, list: HTMLElement): void {
   });
   // The box keeps the focus, and with it the list, until what was pressed is opened.
   list.addEventListener('pointerdown', (event) => event.preventDefault());
+  // What was typed before this was there.
+  if (input.value) void ask();
 }

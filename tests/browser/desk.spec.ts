@@ -1,3 +1,5 @@
+import { gzipSync } from 'node:zlib';
+import type { Response } from '@playwright/test';
 import { axe, expect, heading, openBench, serve, spaceTo, test } from './app';
 
 const PAGES = [
@@ -212,4 +214,43 @@ test('an empty programme starts with a first-run page and takes its first instru
   await expect(heading(page)).toHaveText('Look at it first: nobody knows how old its strings are');
   await context.close();
   app.stop();
+});
+
+test('no page brings more than 130 kB of scripts, compressed', async ({ page }) => {
+  // What follows changes never ends; without it a page is through when nothing more is asked for.
+  await page.route('**/api/live', (route) => route.abort());
+  await openBench(page, 'SK-0318');
+  const bench = new URL(page.url()).pathname;
+  const heavy: string[] = [];
+  for (const path of [
+    '/',
+    '/fleet',
+    '/instruments/SK-0317',
+    bench,
+    '/plan',
+    '/stock/kit',
+    '/stock/orders',
+    '/methods/steel-acoustic?tag=SK-0317',
+    '/methods/violin',
+    '/methods/intervals',
+    '/calculator?tag=SK-0317',
+  ]) {
+    const scripts = new Map<string, Promise<number>>();
+    const count = (answer: Response) => {
+      // What computes beside the page, in a thread of its own, keeps nobody waiting.
+      if (!/\.js($|\?)/.test(answer.url()) || answer.url().includes('.worker')) return;
+      scripts.set(
+        answer.url(),
+        answer.body().then((body) => gzipSync(body).byteLength),
+      );
+    };
+    page.on('response', count);
+    await page.goto(path);
+    await page.waitForLoadState('networkidle');
+    page.off('response', count);
+    const kB = (await Promise.all(scripts.values())).reduce((sum, size) => sum + size, 0) / 1000;
+    expect(kB).toBeGreaterThan(10);
+    if (kB > 130) heavy.push(`${path}: ${kB.toFixed(0)} kB`);
+  }
+  expect(heavy).toEqual([]);
 });

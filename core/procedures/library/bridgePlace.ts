@@ -1,5 +1,5 @@
 import type { Build } from '../../instruments/build';
-import { isBowed } from '../../instruments/validity';
+import { isBowed } from '../../instruments/build';
 import type { Quantity } from '../types';
 
 /**

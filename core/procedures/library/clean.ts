@@ -1,4 +1,4 @@
-import { isBowed } from '../../instruments/validity';
+import { isBowed } from '../../instruments/build';
 import { isPinned, isTied } from '../../parts/tailEnds';
 import type { StepDefinition } from '../types';
 

@@ -1,10 +1,11 @@
-import { isBowed } from '../../instruments/validity';
+import { isBowed } from '../../instruments/build';
 import { comesLoose, isPinned, isTied } from '../../parts/tailEnds';
+import { isLocking } from '../../parts/tuners';
 import { isSoft } from '../../settling/overnight';
 import { expectedDropCents, MOST_ROUNDS } from '../../settling/stretch';
 import { isCut, isTrimmed } from '../method';
-import { isLocking, woundWhole } from '../numbers';
-import type { MistakeId } from '../reference';
+import type { MistakeId } from '../mistakes';
+import { woundWhole } from '../numbers';
 import { CHANGE_KINDS, CUTTING_KINDS, type Method, type Quantity, type Situation, type StepDefinition } from '../types';
 import { groupLabel, postWord } from '../words';
 import { bridgePlace } from './bridgePlace';

@@ -1,4 +1,4 @@
-import { isBowed } from '../../instruments/validity';
+import { isBowed } from '../../instruments/build';
 import { stopFor } from '../../safety/topics';
 import { slotAdvice } from '../../strings/strength';
 import { LENGTH_ASKED } from '../facts';

@@ -1,13 +1,14 @@
 import type { Build, Position } from '../../instruments/build';
-import { isBowed } from '../../instruments/validity';
+import { isBowed } from '../../instruments/build';
 import { isPinned, TAIL_END } from '../../parts/tailEnds';
+import { isLocking } from '../../parts/tuners';
 import { crossing, treeWinding } from '../../winding/bass';
 import { THROUGH_HOLE_MM } from '../../winding/cut';
 import { pegTurn, tightens } from '../../winding/post';
 import { HAND_MM, type SlackRule } from '../../winding/slack';
 import { isCut, isTrimmed } from '../method';
-import { isLocking, type StringNumbers, underTree, windingQuantities, woundWhole } from '../numbers';
-import type { MistakeId } from '../reference';
+import type { MistakeId } from '../mistakes';
+import { type StringNumbers, underTree, windingQuantities, woundWhole } from '../numbers';
 import {
   CHANGE_KINDS,
   CUTTING_KINDS,

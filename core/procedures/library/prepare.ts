@@ -1,5 +1,4 @@
-import { describeBuild } from '../../instruments/build';
-import { isBowed } from '../../instruments/validity';
+import { describeBuild, isBowed } from '../../instruments/build';
 import { comesLoose } from '../../parts/tailEnds';
 import { isTrimmed } from '../method';
 import { underTree } from '../numbers';

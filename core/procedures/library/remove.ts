@@ -1,6 +1,6 @@
 import type { Position } from '../../instruments/build';
 import { comesLoose, isPinned } from '../../parts/tailEnds';
-import { isLocking } from '../numbers';
+import { isLocking } from '../../parts/tuners';
 import { CHANGE_KINDS, type PartFate, type Situation, type StepDefinition } from '../types';
 import { groupPhrase, postWord } from '../words';
 

@@ -1,7 +1,7 @@
 import type { Build, Position } from '../../instruments/build';
-import { isBowed } from '../../instruments/validity';
+import { isBowed } from '../../instruments/build';
 import { comesLoose, isPinned } from '../../parts/tailEnds';
-import type { MistakeId } from '../reference';
+import type { MistakeId } from '../mistakes';
 import {
   CHANGE_KINDS,
   type Method,

@@ -1,5 +1,5 @@
 import type { Build, Position } from '../../instruments/build';
-import { isBowed } from '../../instruments/validity';
+import { isBowed } from '../../instruments/build';
 import { SAFETY, stopFor } from '../../safety/topics';
 import { isSoft, OVERNIGHT } from '../../settling/overnight';
 import { INSPECTION, type InspectionItem } from '../../wear/condition';

@@ -1,14 +1,15 @@
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { tagPath } from '../../../core/instruments/tag';
 import { dropsOf, lostAt, movesOn, notedIn, type Said } from '../../../core/procedures/answers';
 import { GATE_REASONS, gateProblems } from '../../../core/procedures/gate';
 import { cautionsAt, LEAD_NAMES, LEADS, type Lead, type Screen, screensOf } from '../../../core/procedures/led';
+import { MISTAKES, type MistakeId } from '../../../core/procedures/mistakes';
 import { progressOf, tickedSteps } from '../../../core/procedures/progress';
-import { MISTAKES, type MistakeId } from '../../../core/procedures/reference';
 import { phaseTimes, type TimedAnswer } from '../../../core/procedures/times';
 import { isChange, JOB_KIND_NAMES, PHASES, type Step } from '../../../core/procedures/types';
 import type { StripString } from '../../../core/wear/strip';
 import type { BenchView } from '../../../server/bench/page';
+import { later } from '../../ui/later';
 import { useCommand } from '../../ui/useCommand';
 import { useHotKeys } from '../../ui/useHotKeys';
 import { BriefView } from './BriefView';
@@ -24,11 +25,11 @@ import { checksOf } from './screen';
 import { Title } from './Title';
 import { type LocalAnswer, useAnswers } from './useAnswers';
 
-const Tuner = lazy(() => import('./Tuner').then((m) => ({ default: m.Tuner })));
-const Kit = lazy(() => import('./Kit').then((m) => ({ default: m.Kit })));
-const LookForm = lazy(() => import('./LookForm').then((m) => ({ default: m.LookForm })));
-const FinishForm = lazy(() => import('./FinishForm').then((m) => ({ default: m.FinishForm })));
-const Depart = lazy(() => import('./Depart').then((m) => ({ default: m.Depart })));
+const Tuner = later(() => import('./Tuner').then((m) => m.Tuner), 'Opening the tuner.');
+const Kit = later(() => import('./Kit').then((m) => m.Kit), 'Opening the kit.');
+const LookForm = later(() => import('./LookForm').then((m) => m.LookForm), 'Opening the finish.');
+const FinishForm = later(() => import('./FinishForm').then((m) => m.FinishForm), 'Opening the finish.');
+const Depart = later(() => import('./Depart').then((m) => m.Depart), 'One moment.');
 
 export interface BenchProps extends BenchView {
   me: string;
@@ -385,34 +386,28 @@ export function BenchApp(props: BenchProps) {
         {!device ? (
           <p className="muted">Opening the bench.</p>
         ) : kit ? (
-          <Suspense fallback={<p className="muted">Opening the kit.</p>}>
-            <Kit bench={props} device={device} start={() => setKitPassed(true)} heading={heading} />
-          </Suspense>
+          <Kit bench={props} device={device} start={() => setKitPassed(true)} heading={heading} />
+        ) : (cursor === 'finish' || !step) && isChange(job.kind) ? (
+          <FinishForm
+            {...props}
+            device={device}
+            closing={arrivedClose}
+            brokenAt={brokenAt}
+            worked={worked()}
+            at={() => Math.round(Date.now() - ahead)}
+            saving={saving}
+            back={steps.length ? back : null}
+          />
         ) : cursor === 'finish' || !step ? (
-          <Suspense fallback={<p className="muted">Opening the finish.</p>}>
-            {isChange(job.kind) ? (
-              <FinishForm
-                {...props}
-                device={device}
-                closing={arrivedClose}
-                brokenAt={brokenAt}
-                worked={worked()}
-                at={() => Math.round(Date.now() - ahead)}
-                saving={saving}
-                back={steps.length ? back : null}
-              />
-            ) : (
-              <LookForm
-                {...props}
-                device={device}
-                closing={arrivedClose}
-                answers={answers}
-                worked={worked()}
-                at={() => Math.round(Date.now() - ahead)}
-                back={steps.length ? back : null}
-              />
-            )}
-          </Suspense>
+          <LookForm
+            {...props}
+            device={device}
+            closing={arrivedClose}
+            answers={answers}
+            worked={worked()}
+            at={() => Math.round(Date.now() - ahead)}
+            back={steps.length ? back : null}
+          />
         ) : (
           <>
             {lead === 'string' || (lead === 'phase' && screen.kind === 'step') ? (
@@ -478,31 +473,27 @@ export function BenchApp(props: BenchProps) {
               <AsFound noted={noted} before={props.before} device={device} />
             )}
             {tuner && (
-              <Suspense fallback={<p className="muted">Opening the tuner.</p>}>
-                <Tuner
-                  strings={props.tuned}
-                  rounds={step.phase === 'stretch' ? (job.procedure?.method.stretchRounds ?? 0) : null}
-                  drops={dropsOf(answers)}
-                  walk={walk}
-                  arrived={arrived}
-                  log={(number, flat) =>
-                    answer({ outcome: 'measured', drop: { number, cents: Math.round(flat * 10) / 10 } }, [step])
-                  }
-                  close={() => setTuner(false)}
-                />
-              </Suspense>
+              <Tuner
+                strings={props.tuned}
+                rounds={step.phase === 'stretch' ? (job.procedure?.method.stretchRounds ?? 0) : null}
+                drops={dropsOf(answers)}
+                walk={walk}
+                arrived={arrived}
+                log={(number, flat) =>
+                  answer({ outcome: 'measured', drop: { number, cents: Math.round(flat * 10) / 10 } }, [step])
+                }
+                close={() => setTuner(false)}
+              />
             )}
             <div aria-live="polite" ref={beside}>
               {panel.kind === 'depart' && job.procedure ? (
-                <Suspense fallback={<p className="muted">One moment.</p>}>
-                  <Depart
-                    job={job}
-                    method={job.procedure.method}
-                    begun={answers.some((a) => movesOn(a) && steps.find((s) => s.key === a.step)?.phase === 'slacken')}
-                    measured={steps.every((s) => s.id !== 'fit-post.thread' || s.numbers?.slack?.label === 'Let back')}
-                    close={() => setPanel({ kind: 'none' })}
-                  />
-                </Suspense>
+                <Depart
+                  job={job}
+                  method={job.procedure.method}
+                  begun={answers.some((a) => movesOn(a) && steps.find((s) => s.key === a.step)?.phase === 'slacken')}
+                  measured={steps.every((s) => s.id !== 'fit-post.thread' || s.numbers?.slack?.label === 'Let back')}
+                  close={() => setPanel({ kind: 'none' })}
+                />
               ) : (
                 <PanelView
                   panel={panel}

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { numbersOf, type Screen } from '../../../core/procedures/led';
+import { sayQuantity } from '../../../core/procedures/quantities';
 import { PHASE_NAMES } from '../../../core/procedures/types';
-import { sayQuantity } from '../../../core/procedures/words';
 import { Filled } from '../../components/Filled';
 import { Tick } from './ScreenRows';
 import { checksOf, lowerFirst, type ScreenProps, stageOf, unique } from './screen';

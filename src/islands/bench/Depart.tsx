@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import { CHOICES, differences } from '../../../core/procedures/schools';
+import { CHOICES, differences } from '../../../core/procedures/choices';
 import type { Method } from '../../../core/procedures/types';
 import { sayRule } from '../../../core/winding/slack';
 import type { Job } from '../../../server/bench/jobs';

@@ -1,7 +1,7 @@
 import { GATE_REASONS } from '../../../core/procedures/gate';
-import { isRedone, MISTAKES, type MistakeId, stopsFor } from '../../../core/procedures/reference';
+import { isRedone, MISTAKES, type MistakeId, stopsFor } from '../../../core/procedures/mistakes';
+import { fillText, sayQuantity } from '../../../core/procedures/quantities';
 import type { Step } from '../../../core/procedures/types';
-import { fillText, sayQuantity } from '../../../core/procedures/words';
 import type { Loss } from '../../../server/bench/losses';
 import type { BenchPosition } from '../../../server/bench/page';
 import { Key } from './Key';

@@ -1,5 +1,5 @@
+import { isLocking } from '../../../core/parts/tuners';
 import type { Screen } from '../../../core/procedures/led';
-import { isLocking } from '../../../core/procedures/numbers';
 import { turnsOver } from '../../../core/procedures/winds';
 import { postWord } from '../../../core/procedures/words';
 import { tightens } from '../../../core/winding/post';

@@ -1,6 +1,6 @@
 import { sayGauge } from '../../../core/manner';
 import { numbersOf, type Screen } from '../../../core/procedures/led';
-import { sayQuantity } from '../../../core/procedures/words';
+import { sayQuantity } from '../../../core/procedures/quantities';
 import { tightens } from '../../../core/winding/post';
 import type { BenchPosition } from '../../../server/bench/page';
 import { Filled } from '../../components/Filled';

@@ -1,6 +1,7 @@
+import { countWord, sayList } from '../../../core/count';
+import { CAUTIONS } from '../../../core/procedures/cautions';
 import { cautionsAt, numbersOf, type Screen, wordsOf } from '../../../core/procedures/led';
-import { CAUTIONS } from '../../../core/procedures/reference';
-import { countWord, sayList, sayQuantity } from '../../../core/procedures/words';
+import { sayQuantity } from '../../../core/procedures/quantities';
 import { StringStrip } from '../../components/StringStrip';
 import { ScreenDrawing } from './ScreenDrawing';
 import { StepRows, StringRows } from './ScreenRows';

@@ -1,9 +1,10 @@
-import { isLocking } from '../../../core/procedures/numbers';
+import { isLocking } from '../../../core/parts/tuners';
+import { CAUTIONS, type CautionId } from '../../../core/procedures/cautions';
 import type { StringProgress } from '../../../core/procedures/progress';
-import { CAUTIONS, type CautionId } from '../../../core/procedures/reference';
+import { sayQuantity } from '../../../core/procedures/quantities';
 import { type Method, PHASE_NAMES, type Step } from '../../../core/procedures/types';
 import { turnsOver } from '../../../core/procedures/winds';
-import { postWord, sayQuantity } from '../../../core/procedures/words';
+import { postWord } from '../../../core/procedures/words';
 import type { StripString } from '../../../core/wear/strip';
 import { tightens } from '../../../core/winding/post';
 import type { BenchPosition, BenchView } from '../../../server/bench/page';

@@ -1,4 +1,5 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
+import { KEPT_NAME } from './keptName';
 
 /** Something for the server, kept in this browser from before it is sent until after it has arrived. */
 export interface Parcel {
@@ -68,7 +69,7 @@ interface Schema extends DBSchema {
 /** The store in this browser's database; in memory where there is none to be had. */
 export async function openKeep(): Promise<Keep> {
   try {
-    const db = await openDB<Schema>('arvick', 1, {
+    const db = await openDB<Schema>(KEPT_NAME, 1, {
       upgrade(fresh) {
         const parcels = fresh.createObjectStore('parcels', { keyPath: 'seq', autoIncrement: true });
         parcels.createIndex('job', 'jobId');

@@ -1,7 +1,7 @@
 import { type Build, PART_NAMES } from '../../../core/instruments/build';
 import { CORES_OF } from '../../../core/instruments/validity';
+import { isLocking } from '../../../core/parts/tuners';
 import { workingOrder } from '../../../core/procedures/method';
-import { isLocking } from '../../../core/procedures/numbers';
 import { turnsOver } from '../../../core/procedures/winds';
 import { postWord, stringLabel } from '../../../core/procedures/words';
 import { buttonTurns } from '../../../core/settling/slip';

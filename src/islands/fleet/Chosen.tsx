@@ -1,6 +1,5 @@
 import { type ReactNode, useState } from 'react';
-import { GONE } from '../../../contract/fleet';
-import { REQUEST_KINDS } from '../../../contract/plan';
+import { GONE, REQUEST_KINDS } from '../../../contract/choices';
 import { count } from '../../../core/count';
 import type { FleetRow } from '../../../server/fleet/list';
 import { ASKED_FOR } from '../../components/words';

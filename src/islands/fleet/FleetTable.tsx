@@ -7,8 +7,11 @@ import { decodeStrip } from '../../../core/wear/strip';
 import type { FleetPage, FleetRow } from '../../../server/fleet/list';
 import { StringStrip } from '../../components/StringStrip';
 import { dueChip } from '../../components/words';
+import { later } from '../../ui/later';
 import { type Column, Table } from '../../ui/Table';
-import { Chosen } from './Chosen';
+
+// What is done with several at once is loaded when one is first chosen.
+const Chosen = later(() => import('./Chosen').then((m) => m.Chosen));
 
 interface Props {
   first: FleetPage;
@@ -139,6 +142,7 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
   const [filters, setFilters] = useState<Filters>(startFilters);
   const [horizon, setHorizon] = useState(startHorizon);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [everChosen, setEverChosen] = useState(false);
   const isStart = JSON.stringify(filters) === JSON.stringify(startFilters) && horizon === startHorizon;
 
   useEffect(() => {
@@ -177,15 +181,14 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
   const rows = useMemo(() => (data?.pages ?? [first]).flatMap((p) => p.rows), [data, first]);
   // What a filter hides is not chosen any more.
   const chosenRows = useMemo(() => rows.filter((r) => chosen.has(r.tag)), [rows, chosen]);
-  const choose = useCallback(
-    (tags: readonly string[], on: boolean) =>
-      setChosen((was) => {
-        const next = new Set(was);
-        for (const tag of tags) on ? next.add(tag) : next.delete(tag);
-        return next;
-      }),
-    [],
-  );
+  const choose = useCallback((tags: readonly string[], on: boolean) => {
+    setEverChosen(true);
+    setChosen((was) => {
+      const next = new Set(was);
+      for (const tag of tags) on ? next.add(tag) : next.delete(tag);
+      return next;
+    });
+  }, []);
   const columns = useMemo(() => columnsAt({ today, now, horizon, timeZone }), [today, now, horizon, timeZone]);
 
   // The next rows come by themselves when the end is near; the button is there for keyboards.
@@ -300,14 +303,16 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
           </button>
         </p>
       )}
-      <Chosen
-        today={today}
-        rows={chosenRows}
-        places={places}
-        sets={sets}
-        clear={() => setChosen(new Set())}
-        changed={() => void refetch()}
-      />
+      {everChosen && (
+        <Chosen
+          today={today}
+          rows={chosenRows}
+          places={places}
+          sets={sets}
+          clear={() => setChosen(new Set())}
+          changed={() => void refetch()}
+        />
+      )}
       <Table
         choice={{ chosen, choose, says: (row) => `Choose ${row.tag}` }}
         caption={`Instruments, ${rows.length} of ${head.matching} shown`}

@@ -1,4 +1,3 @@
-import { scaleLinear } from 'd3-scale';
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react';
 import { addDays, daysBetween, type LocalDate, sayDay, sayWeekday } from '../../../core/dates';
 import type { HorizonData } from '../../../server/fleet/list';
@@ -19,8 +18,8 @@ export function HorizonRuler({ today, horizon: initial, weeks, due, concerts }: 
   const board = useRef<HTMLDivElement>(null);
   const saved = useRef(initial);
   const days = weeks * 7;
-  const at = scaleLinear([0, days], [0, 100]).clamp(true);
-  const x = (day: LocalDate) => at(daysBetween(today, day));
+  /** Where a day lies on the board, in hundredths of its width. */
+  const x = (day: LocalDate) => (100 * Math.min(days, Math.max(0, daysBetween(today, day)))) / days;
   const dueBy = due.filter((d) => d.on <= horizon).reduce((sum, d) => sum + d.count, 0);
 
   const show = (day: LocalDate) => {

@@ -44,7 +44,7 @@ export function KeepChange({ of, props }: { of: MethodInHand; props: MethodEdito
             maxLength={300}
           />
         </label>
-        <button type="submit" className="btn btn-primary" disabled={busy || problems.length > 0}>
+        <button type="submit" className="btn btn-primary" disabled={busy || !of.worked || problems.length > 0}>
           Save as version {version + 1}
         </button>
         {tag && differs.length > 0 && !props.openJob && (

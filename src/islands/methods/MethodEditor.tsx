@@ -1,15 +1,18 @@
 import { FAMILY_NAMES } from '../../../core/instruments/build';
+import { CHOICES } from '../../../core/procedures/choices';
 import type { HouseStep } from '../../../core/procedures/houseMethod';
-import { CHOICES } from '../../../core/procedures/schools';
 import { PHASE_NAMES, PHASES, type Phase } from '../../../core/procedures/types';
+import { later } from '../../ui/later';
+import { Opens } from '../../ui/Opens';
 import { AtATime } from './AtATime';
 import { HowWindsLie } from './HowWindsLie';
-import { KeepChange } from './KeepChange';
-import { OtherBuild } from './OtherBuild';
 import { OtherChoices } from './OtherChoices';
 import { SlackAndWinds } from './SlackAndWinds';
 import { StepList } from './StepList';
 import { type MethodEditorProps, useMethod } from './useMethod';
+
+const OtherBuild = later(() => import('./OtherBuild').then((m) => m.OtherBuild));
+const KeepChange = later(() => import('./KeepChange').then((m) => m.KeepChange));
 
 /** How a house works a family: each choice beside what it does here, and the steps that come of it. */
 export function MethodEditor(props: MethodEditorProps) {
@@ -18,7 +21,7 @@ export function MethodEditor(props: MethodEditorProps) {
   const { adapted, build, house, procedure, gaps, edit } = of;
   const atATime = CHOICES.atATime.find((c) => c.value === adapted.method.atATime)?.name ?? '';
   return (
-    <div className="grid gap-6 *:min-w-0" data-ready={of.ready}>
+    <div className="grid gap-6 *:min-w-0" data-ready={of.ready && of.worked} aria-busy={!of.worked}>
       <div>
         <h1 className="text-2xl font-bold">
           {FAMILY_NAMES[family]}: {atATime.toLowerCase()},{' '}
@@ -30,6 +33,12 @@ export function MethodEditor(props: MethodEditorProps) {
           {tag ? `With the numbers of ${tag}` : 'With the numbers of the usual build'}
           {props.assumed ? ' and strings a usual pull would ask for, as no set is known.' : ' and its strings.'}
         </p>
+        {of.failed && (
+          <p role="alert" className="text-error">
+            The steps below are those before your change: the program that works them out did not load. Reload the page;
+            your change is kept in this browser.
+          </p>
+        )}
         {adapted.because.length > 0 && (
           <ul className="mt-2 grid gap-1" aria-label="Adapted to this build">
             {adapted.because.map((line) => (
@@ -48,7 +57,11 @@ export function MethodEditor(props: MethodEditorProps) {
         )}
       </div>
 
-      {!tag && <OtherBuild build={build} change={of.setParts} />}
+      {!tag && (
+        <Opens says="Try it on another build">
+          <OtherBuild build={build} change={of.setBuild} />
+        </Opens>
+      )}
       <AtATime of={of} />
       <SlackAndWinds of={of} />
       <div className="grid gap-6 lg:grid-cols-2 items-start *:min-w-0">

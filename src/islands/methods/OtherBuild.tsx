@@ -21,13 +21,13 @@ const PART_MENUS = {
 } as const;
 
 /** The method on another build of the family: only what can be is offered. */
-export function OtherBuild({ build, change }: { build: Build; change: (parts: Partial<Build>) => void }) {
+export function OtherBuild({ build, change }: { build: Build; change: (build: Build) => void }) {
   const parts = (Object.keys(PART_MENUS) as (keyof typeof PART_MENUS)[]).map((part) => ({
     part,
     values: PART_MENUS[part].filter((value) => value === build[part] || possible(build, { [part]: value })),
   }));
   return (
-    <fieldset className="card-paper px-4 py-3 grid gap-3 grid-cols-2 md:grid-cols-3 xl:grid-cols-6">
+    <fieldset className="grid gap-3 grid-cols-2 md:grid-cols-3 xl:grid-cols-6 mt-2">
       <legend className="sr-only">Shown for this build</legend>
       {parts.map(({ part, values }) => (
         <label key={part} className="grid gap-1">
@@ -35,7 +35,9 @@ export function OtherBuild({ build, change }: { build: Build; change: (parts: Pa
           <select
             className="select w-full"
             value={build[part]}
-            onChange={(event) => change(fitting(build, { [part]: event.target.value }))}
+            onChange={(event) =>
+              change(defaultBuild(build.family, build.size, fitting(build, { [part]: event.target.value })))
+            }
           >
             {values.map((value) => (
               <option key={value} value={value}>

@@ -1,5 +1,5 @@
 import { comesLoose, isTied } from '../../../core/parts/tailEnds';
-import { CHOICES } from '../../../core/procedures/schools';
+import { CHOICES } from '../../../core/procedures/choices';
 import type { Method } from '../../../core/procedures/types';
 import { Pick } from './Choice';
 import type { MethodInHand } from './useMethod';

@@ -1,17 +1,18 @@
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { FAMILY_NAMES, type Family } from '../../../core/instruments/build';
+import { CAUTIONS } from '../../../core/procedures/cautions';
 import { cautionsAt, numbersOf, readOut, wordsOf } from '../../../core/procedures/led';
 import { isPractised, type PracticeScreen } from '../../../core/procedures/practice';
-import { CAUTIONS } from '../../../core/procedures/reference';
+import { sayQuantity } from '../../../core/procedures/quantities';
 import { PHASE_NAMES } from '../../../core/procedures/types';
-import { sayQuantity } from '../../../core/procedures/words';
 import type { BenchView } from '../../../server/bench/page';
+import { later } from '../../ui/later';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
 import { useHotKeys } from '../../ui/useHotKeys';
 import { Key } from '../bench/Key';
 
-const Tuner = lazy(() => import('../bench/Tuner').then((m) => ({ default: m.Tuner })));
+const Tuner = later(() => import('../bench/Tuner').then((m) => m.Tuner), 'Opening the tuner.');
 
 interface Props {
   family: Family;
@@ -210,17 +211,15 @@ export function PracticeApp({ family, name, me, screens, strings, tuned, rounds 
       {told && walk && (
         <div>
           {tuner ? (
-            <Suspense fallback={<p className="muted">Opening the tuner.</p>}>
-              <Tuner
-                strings={tuned}
-                rounds={at.screen.phase === 'stretch' ? rounds : null}
-                drops={drops}
-                log={(number, flat) => setDrops(new Map([...drops, [number, [...(drops.get(number) ?? []), flat]]]))}
-                walk={walk}
-                arrived={() => {}}
-                close={() => setTuner(false)}
-              />
-            </Suspense>
+            <Tuner
+              strings={tuned}
+              rounds={at.screen.phase === 'stretch' ? rounds : null}
+              drops={drops}
+              log={(number, flat) => setDrops(new Map([...drops, [number, [...(drops.get(number) ?? []), flat]]]))}
+              walk={walk}
+              arrived={() => {}}
+              close={() => setTuner(false)}
+            />
           ) : (
             <button type="button" className="btn" onClick={() => setTuner(true)}>
               Try it on the practice instrument

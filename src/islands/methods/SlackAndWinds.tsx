@@ -1,7 +1,8 @@
 import { useMemo, useState } from 'react';
 import type { Build } from '../../../core/instruments/build';
+import { isLocking } from '../../../core/parts/tuners';
 import { workingOrder } from '../../../core/procedures/method';
-import { isLocking, markThinnestWound, stringNumbers } from '../../../core/procedures/numbers';
+import { markThinnestWound, stringNumbers } from '../../../core/procedures/numbers';
 import { compareSlack, decidedByParts } from '../../../core/procedures/slackSchools';
 import type { StringToFit } from '../../../core/procedures/types';
 import { turnsOver } from '../../../core/procedures/winds';

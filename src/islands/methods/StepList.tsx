@@ -1,6 +1,6 @@
 import { useState } from 'react';
+import { CAUTIONS } from '../../../core/procedures/cautions';
 import type { House, HouseStep } from '../../../core/procedures/houseMethod';
-import { CAUTIONS } from '../../../core/procedures/reference';
 import type { Phase, Procedure, Step } from '../../../core/procedures/types';
 import { Filled } from '../../components/Filled';
 

@@ -1,10 +1,9 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Build, Family } from '../../../core/instruments/build';
-import { defaultBuild } from '../../../core/instruments/defaults';
-import { composeProcedure } from '../../../core/procedures/compose';
-import { applyHouse, type House, problemsOf } from '../../../core/procedures/houseMethod';
+import { differences } from '../../../core/procedures/choices';
+import type { House } from '../../../core/procedures/houseMethod';
 import { adaptMethod } from '../../../core/procedures/method';
-import { compareLoads, compareWinds, differences } from '../../../core/procedures/schools';
+import type { Tried, tryMethod } from '../../../core/procedures/tried';
 import type { LastTime, Method, StringToFit } from '../../../core/procedures/types';
 import { useCommand } from '../../ui/useCommand';
 import { keepLocally, readLocally } from './draft';
@@ -16,6 +15,8 @@ export interface MethodEditorProps {
   /** The chosen instrument's build, or the family's usual one. */
   build: Build;
   strings: StringToFit[];
+  /** What the house makes of them as it stands. */
+  first: Tried;
   /** Whether the strings are made up because the catalogue has none. */
   assumed: boolean;
   tag: string | null;
@@ -48,13 +49,19 @@ export function useMethod(props: MethodEditorProps) {
   }, [ready, dirty, house, draftName]);
 
   const adapted = useMemo(() => adaptMethod(build, method, 'full-set'), [build, method]);
-  const composed = useMemo(
-    () => composeProcedure(build, method, strings, { last: props.last, a4Hz }),
-    [build, method, strings, props.last, a4Hz],
-  );
-  const loads = useMemo(() => compareLoads(build, method, strings), [build, method, strings]);
-  const winds = useMemo(() => compareWinds(build, method, strings), [build, method, strings]);
-  const problems = useMemo(() => (dirty ? problemsOf(build, house, strings) : []), [dirty, build, house, strings]);
+  const asItStands = !dirty && build === props.build;
+  // Composing is loaded when something is first changed.
+  const [tool, setTool] = useState<{ tryMethod: typeof tryMethod } | 'failed' | null>(null);
+  useEffect(() => {
+    if (asItStands || tool) return;
+    import('../../../core/procedures/tried').then(setTool, () => setTool('failed'));
+  }, [asItStands, tool]);
+  const made = useMemo(() => {
+    if (asItStands) return props.first;
+    if (!tool || tool === 'failed') return null;
+    return tool.tryMethod(build, house, strings, { last: props.last, a4Hz });
+  }, [asItStands, props.first, tool, build, house, strings, props.last, a4Hz]);
+  const { procedure, gaps, loads, winds, problems } = made ?? props.first;
   const edit = (to: Partial<House>) => {
     setHouse({ ...house, ...to });
     quiet();
@@ -63,17 +70,20 @@ export function useMethod(props: MethodEditorProps) {
   return {
     build,
     /** Another build of the family, to see what the method makes of it. */
-    setParts: (parts: Partial<Build>) => setBuild(defaultBuild(family, build.size, parts)),
+    setBuild,
     house,
     method,
     strings,
     a4Hz,
     /** The method as this build asks for it, and why it differs. */
     adapted,
-    procedure: 'procedure' in composed ? applyHouse(build, composed.procedure, house) : null,
-    gaps: 'gaps' in composed ? composed.gaps : [],
+    procedure,
+    gaps,
     loads,
     winds,
+    /** Whether the steps and figures are those of what is chosen now. */
+    worked: made !== null,
+    failed: tool === 'failed' && made === null,
     ready,
     dirty,
     problems,

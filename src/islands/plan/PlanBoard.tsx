@@ -3,18 +3,29 @@ import { addDays, sayDay } from '../../../core/dates';
 import { sayPlan, sayProof, sayRest } from '../../../core/planning/summary';
 import type { Proposal } from '../../../server/plan/night';
 import type { PlanInput } from '../../../server/plan/problem';
-import { AskFor, Learning, LeftOut, Moved, Night, Weights } from './Asides';
-import { Beside, Helps, sayExtras } from './Beside';
-import { BeforePublishing, Changes } from './Changes';
+import { later } from '../../ui/later';
+import { Opens } from '../../ui/Opens';
 import { Dragging } from './Dragging';
 import { InTheWay } from './InTheWay';
-import { JobPanel } from './JobPanel';
-import { Month } from './Month';
-import { says } from './model';
-import { SessionPanel } from './SessionPanel';
-import { SeveralPanel } from './SeveralPanel';
+import { Learning } from './Learning';
+import { LeftOut } from './LeftOut';
+import { sayExtras, says } from './model';
+import { Night } from './Night';
 import { usePlan } from './usePlan';
 import { Legend, Week } from './Week';
+
+// What is opened from the week is loaded when it is first opened.
+const AskFor = later(() => import('./AskFor').then((m) => m.AskFor));
+const Beside = later(() => import('./Beside').then((m) => m.Beside));
+const Helps = later(() => import('./Helps').then((m) => m.Helps));
+const BeforePublishing = later(() => import('./Changes').then((m) => m.BeforePublishing));
+const Changes = later(() => import('./Changes').then((m) => m.Changes));
+const JobPanel = later(() => import('./JobPanel').then((m) => m.JobPanel));
+const SessionPanel = later(() => import('./SessionPanel').then((m) => m.SessionPanel));
+const SeveralPanel = later(() => import('./SeveralPanel').then((m) => m.SeveralPanel));
+const Weights = later(() => import('./Weights').then((m) => m.Weights));
+const Moved = later(() => import('./Moved').then((m) => m.Moved));
+const Month = later(() => import('./Month').then((m) => m.Month));
 
 const WEEK = 7;
 const NOTHING: ReadonlySet<number> = new Set();
@@ -65,7 +76,7 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
   // A bound above the plan's own cost is none, and was said to be none.
   const proof = bound === null || bound > cost.total + 1e-6 ? '' : sayProof(cost.total, bound);
   const headline = given.shifts.length === 0 ? 'Nobody is planned to be anywhere yet' : sayPlan(summary, jobs.length);
-  const more = sayExtras(hand.extras, input, hand);
+  const more = sayExtras(hand.extras, input, hand.names);
   // Days on which nobody works and nothing is played are left out.
   const days = useMemo(
     () =>
@@ -269,12 +280,16 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
               />
             )}
             {hand.kept.length > 0 && <Beside input={input} hand={hand} />}
-            <Moved input={input} hand={hand} />
+            {moved && <Moved input={input} hand={hand} />}
             <LeftOut input={input} hand={hand} chosen={chosen} choose={chooseJob} />
             <Learning input={input} hand={hand} />
             <Night input={input} hand={hand} proposal={proposal} />
-            <Weights hand={hand} />
-            <AskFor input={input} />
+            <Opens says="What matters most" data-points={Math.round(cost.total)}>
+              <Weights hand={hand} />
+            </Opens>
+            <Opens says="Ask for other work">
+              <AskFor input={input} />
+            </Opens>
           </aside>
         </div>
       </Dragging>

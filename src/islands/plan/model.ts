@@ -93,3 +93,15 @@ export function jobsByShift(shifts: number, plan: Plan): number[][] {
 }
 
 export const says = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
+
+/** What was said to be more than there is. */
+export function sayExtras(extras: Extras, input: PlanInput, names: PlanNames): string {
+  const minutes = [...extras.minutes].map(([s, m]) => {
+    const shift = input.problem.shifts[s];
+    return shift
+      ? `${m} minutes more of ${names.person(shift.person)} at ${names.site(shift.site)} ${names.day(shift.day)}`
+      : '';
+  });
+  const packs = [...extras.packs].map(([s, n]) => `${n} more ${input.skus[s]}`);
+  return [...minutes, ...packs].filter(Boolean).join(', ');
+}
