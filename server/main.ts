@@ -1,4 +1,5 @@
-import type { Server } from 'node:http';
+import { createServer, type RequestListener } from 'node:http';
+import { fileURLToPath } from 'node:url';
 import { districtSettings } from './access/district';
 import { endWorkers } from './apart';
 import { now } from './clock';
@@ -9,6 +10,7 @@ import { tidyByNight } from './db/tidy';
 import { endListening } from './live';
 import { log } from './log';
 import { planByNight } from './plan/night';
+import { shippedFiles } from './shippedFiles';
 
 /** How the process ends: stopped, ended by a fault of its own, a setting that cannot be, data that cannot be opened. */
 const EXIT = { stopped: 0, fault: 1, setting: 2, data: 3 } as const;
@@ -86,20 +88,22 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
   const stopTidying = tidyByNight(await database(), dataFolder(), now);
   const stopBackups = backUpByNight(dataFolder(), now);
 
-  process.env.ASTRO_NODE_AUTOSTART = 'disabled';
-  process.env.ASTRO_NODE_LOGGING = 'disabled';
-  process.env.PORT = String(p.port);
-  process.env.HOST = p.host;
   const pages = './entry.mjs';
-  const { startServer } = (await import(/* @vite-ignore */ pages)) as {
-    startServer: () => { server: { server: Server }; done: Promise<void> };
-  };
-  const { server: started, done } = startServer();
-  const { server } = started;
-  done.catch(() => {});
+  const { handler } = (await import(/* @vite-ignore */ pages)) as { handler: RequestListener };
+  const files = shippedFiles(fileURLToPath(new URL('../client', import.meta.url)));
+  const server = createServer((request, response) => {
+    try {
+      decodeURI(request.url ?? '');
+    } catch {
+      response.writeHead(400).end('This address cannot be read.\n');
+      return;
+    }
+    files(request, response, () => handler(request, response));
+  });
   await new Promise<void>((listening) => {
     server.once('listening', listening);
     server.once('error', (error: NodeJS.ErrnoException) => leave(EXIT.setting, sayListening(error, p.host, p.port)));
+    server.listen(p.port, p.host);
   });
 
   let ending = false;

@@ -1,6 +1,7 @@
 import { createHash, createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
 import type { Knex } from 'knex';
+import { untilWritten } from '../db/written';
 
 /**
  * Argon2id with 19 MiB, two passes, one lane (OWASP Password Storage Cheat Sheet, minimum of 2023). It runs in a thread
@@ -42,7 +43,11 @@ export const codeHash = (typed: string): string =>
 
 /** A secret of this programme, made when it is first asked for. */
 export async function secretOf(db: Knex, name: string): Promise<string> {
-  const known = await db('secret').where({ name }).first();
+  const known = await untilWritten(
+    db,
+    `secret/${name}`,
+    async () => (await db('secret').where({ name }).first()) ?? null,
+  );
   if (known) return known.value;
   await db('secret').insert({ name, value: newToken() }).onConflict('name').ignore();
   return secretOf(db, name);

@@ -1,6 +1,7 @@
 import type { Knex } from 'knex';
 import { addEntry } from '../audit/entries';
 import { transact } from '../db/transact';
+import { untilWritten } from '../db/written';
 import type { Person } from '../programme/programme';
 import { newToken, tokenHash } from './secrets';
 
@@ -77,15 +78,14 @@ async function begin(
 export async function sessionOf(db: Knex, token: string | undefined, now: number): Promise<Session | null> {
   if (!token) return null;
   const hash = tokenHash(token);
-  const row = await db('session as s')
-    .join('person as p', 'p.id', 's.person_id')
-    .where((q) =>
-      q
-        .where({ 's.token_hash': hash })
-        .orWhere((o) => o.where({ 's.before_hash': hash }).where('s.before_until', '>', now)),
-    )
-    .whereNull('p.retired_on')
-    .first('s.*', 'p.role');
+  const sessions = () =>
+    db('session as s').join('person as p', 'p.id', 's.person_id').whereNull('p.retired_on').first('s.*', 'p.role');
+  const row =
+    (await untilWritten(
+      db,
+      `session/${hash}`,
+      async () => (await sessions().where({ 's.token_hash': hash })) ?? null,
+    )) ?? (await sessions().where({ 's.before_hash': hash }).where('s.before_until', '>', now));
   if (!row || row.until <= now || row.seen_at + IDLE_MS <= now) return null;
   const session: Session = {
     id: row.id,

@@ -5,6 +5,7 @@ import knex, { type Knex } from 'knex';
 import BetterSqlite from 'knex/lib/dialects/better-sqlite3/index.js';
 import { MIGRATIONS } from './migrations/index';
 import { DATABASE_FILE, inWords, lookAt, makeWhole, openForReading, openRaw, prepareFolder } from './opening';
+import type { Watching } from './written';
 
 export type Db = Knex;
 
@@ -29,10 +30,32 @@ function keepPrepared(db: Sqlite.Database): Sqlite.Database {
   return db;
 }
 
+/** A connection that sees what others write; null where a file is held by one alone, as on a full disk. */
+function watching(file: string): Sqlite.Database | null {
+  try {
+    const watch = openForReading(file);
+    watch.pragma('data_version');
+    return watch;
+  } catch {
+    return null;
+  }
+}
+
 /** Knex's own client, with a file opened our way and transactions that may write from their beginning. */
-class Client extends BetterSqlite {
+class Client extends BetterSqlite implements Watching {
+  watch: Sqlite.Database | null = null;
+
   override async acquireRawConnection(): Promise<Sqlite.Database> {
-    return keepPrepared(openRaw(this.connectionSettings.filename));
+    const { filename } = this.connectionSettings;
+    const db = keepPrepared(openRaw(filename));
+    this.watch ??= watching(filename);
+    return db;
+  }
+
+  override async destroyRawConnection(connection: unknown): Promise<void> {
+    this.watch?.close();
+    this.watch = null;
+    return super.destroyRawConnection(connection);
   }
 
   override transaction(...args: unknown[]) {
@@ -57,9 +80,19 @@ const connect = (folder: string, client: typeof BetterSqlite = Client): Db =>
   });
 
 /** A client whose file can only be read. */
-class ReadingClient extends BetterSqlite {
+class ReadingClient extends BetterSqlite implements Watching {
+  watch: Sqlite.Database | null = null;
+
   override async acquireRawConnection(): Promise<Sqlite.Database> {
-    return keepPrepared(openForReading(this.connectionSettings.filename));
+    // It writes nothing, so it sees by itself what others do.
+    const db = keepPrepared(openForReading(this.connectionSettings.filename));
+    this.watch = db;
+    return db;
+  }
+
+  override async destroyRawConnection(connection: unknown): Promise<void> {
+    this.watch = null;
+    return super.destroyRawConnection(connection);
   }
 }
 

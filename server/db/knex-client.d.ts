@@ -6,6 +6,7 @@ declare module 'knex/lib/dialects/better-sqlite3/index.js' {
   export default class BetterSqlite {
     connectionSettings: { filename: string };
     acquireRawConnection(): Promise<unknown>;
+    destroyRawConnection(connection: unknown): Promise<void>;
     transaction(...args: unknown[]): Transaction;
   }
 }

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { untilWritten } from './written';
 
 const kept = new WeakMap<Knex, Map<string, { version: string; value: Promise<unknown> }>>();
 
@@ -16,10 +17,11 @@ export async function untilChanged<T>(db: Knex, name: string, key: string, compu
 }
 
 /** The last entry of who did what that changed something: another number after each change. */
-export async function lastChange(db: Knex): Promise<number> {
-  const last = await db('audit').whereNotIn('action', OF_ONE_PERSON).orderBy('id', 'desc').first('id');
-  return last?.id ?? 0;
-}
+export const lastChange = (db: Knex): Promise<number> =>
+  untilWritten(db, 'last-change', async () => {
+    const last = await db('audit').whereNotIn('action', OF_ONE_PERSON).orderBy('id', 'desc').first('id');
+    return last?.id ?? 0;
+  });
 
 /** What was computed stays for the day: for what is learned from long history and hardly moves. */
 export const oncePerDay = <T>(db: Knex, name: string, today: string, compute: () => Promise<T>): Promise<T> =>

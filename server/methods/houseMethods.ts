@@ -2,10 +2,10 @@ import type { Knex } from 'knex';
 import type { Family } from '../../core/instruments/build';
 import { type House, problemsOf, usualBuild } from '../../core/procedures/houseMethod';
 import type { StringToFit } from '../../core/procedures/types';
-import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
 import { must } from '../db/must';
+import { untilWritten } from '../db/written';
 import { conflict, refused } from '../errors';
 import { stringToFit } from '../fleet/fit';
 import { refreshHalves, withDoubleLength } from '../fleet/halves';
@@ -18,21 +18,24 @@ export interface HouseVersion {
 }
 
 /** The current house methods, of these families or of all. */
-export async function loadHouses(db: Knex, families?: readonly string[]): Promise<Map<string, HouseVersion>> {
-  const query = db('method_version').orderBy('version').select('family', 'version', 'house');
-  const rows = await (families ? query.whereIn('family', among(db, families)) : query);
-  // Later versions overwrite earlier ones.
-  const latest = new Map(rows.map((row) => [row.family as string, row]));
-  return new Map(
-    [...latest].map(([family, row]) => [family, { version: row.version, house: columns.house.read(row.house) }]),
-  );
+export async function loadHouses(db: Knex, families?: readonly string[]): Promise<ReadonlyMap<string, HouseVersion>> {
+  const all = await untilWritten(db, 'houses', async () => {
+    const rows = await db('method_version').orderBy('version').select('family', 'version', 'house');
+    // Later versions overwrite earlier ones.
+    const latest = new Map(rows.map((row) => [row.family as string, row]));
+    return new Map(
+      [...latest].map(([family, row]) => [family, { version: row.version, house: columns.house.read(row.house) }]),
+    );
+  });
+  return families ? new Map([...all].filter(([family]) => families.includes(family))) : all;
 }
 
 /** The current house method of a family. */
-export async function loadHouse(db: Knex, family: Family): Promise<HouseVersion> {
-  const row = must(await db('method_version').where({ family }).orderBy('version', 'desc').first());
-  return { version: row.version, house: columns.house.read(row.house) };
-}
+export const loadHouse = (db: Knex, family: Family): Promise<HouseVersion> =>
+  untilWritten(db, `house/${family}`, async () => {
+    const row = must(await db('method_version').where({ family }).orderBy('version', 'desc').first());
+    return { version: row.version, house: columns.house.read(row.house) };
+  });
 
 export interface HouseHistory {
   version: number;

@@ -5,6 +5,7 @@ import { usualBuild } from '../../core/procedures/houseMethod';
 import type { LastTime, StringToFit } from '../../core/procedures/types';
 import { usualSet } from '../../core/strings/usual';
 import { houseStrings, lastMethods, lastTime } from '../bench/procedure';
+import { untilWritten } from '../db/written';
 import { loadInstrument, loadProducts } from '../fleet/instruments';
 import {
   exampleStrings,
@@ -36,7 +37,10 @@ export interface MethodLine {
 }
 
 /** The house methods of all families, with what they come to on the usual build. */
-export async function methodLines(db: Knex): Promise<MethodLine[]> {
+export const methodLines = (db: Knex): Promise<readonly MethodLine[]> =>
+  untilWritten(db, 'method-lines', () => readLines(db));
+
+async function readLines(db: Knex): Promise<MethodLine[]> {
   const houses = await loadHouses(db);
   const counts = await db('instrument')
     .whereNull('retired_on')

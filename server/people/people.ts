@@ -5,6 +5,7 @@ import { LEVEL } from '../../core/planning/ladder';
 import type { Lead } from '../../core/procedures/led';
 import { type Acting, change } from '../db/change';
 import { must } from '../db/must';
+import { untilWritten } from '../db/written';
 import { notFound } from '../errors';
 import { loadSignOffs } from '../plan/signOffs';
 
@@ -28,8 +29,12 @@ export async function horizonOf(
   today: LocalDate,
 ): Promise<LocalDate> {
   if (person.horizonOn && person.horizonOn >= today) return person.horizonOn;
-  const concert = await db('concert').where('on_day', '>=', today).orderBy('on_day').first('on_day');
-  return concert?.on_day ?? addDays(today, HORIZON_DAYS);
+  const next = await untilWritten(
+    db,
+    `concert/${today}`,
+    async () => (await db('concert').where('on_day', '>=', today).orderBy('on_day').first('on_day'))?.on_day ?? null,
+  );
+  return next ?? addDays(today, HORIZON_DAYS);
 }
 
 /** The “by when” marker of a person, shared by all areas. */

@@ -7,6 +7,7 @@ import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import { untilChanged } from '../db/memo';
 import { requireSeen } from '../db/seen';
+import { untilWritten } from '../db/written';
 import { notFound } from '../errors';
 import type { Person } from '../programme/programme';
 
@@ -19,7 +20,11 @@ export const usualLevel = (role: Person['role'], family: Family): number =>
 export type SignOffs = (person: Pick<Person, 'id' | 'role'>, family: Family) => number;
 
 export async function loadSignOffs(db: Knex): Promise<SignOffs> {
-  const known = new Map((await db('sign_off')).map((s) => [`${s.person_id}/${s.family}`, s.level as number]));
+  const known = await untilWritten(
+    db,
+    'sign-offs',
+    async () => new Map((await db('sign_off')).map((s) => [`${s.person_id}/${s.family}`, s.level as number])),
+  );
   return (person, family) => known.get(`${person.id}/${family}`) ?? usualLevel(person.role, family);
 }
 

@@ -7,6 +7,7 @@ import { HOUSE_CARE } from '../../core/wear/care';
 import { insertId } from '../db/change';
 import { must } from '../db/must';
 import { transact } from '../db/transact';
+import { untilWritten } from '../db/written';
 import { refused } from '../errors';
 import { intervalColumns } from '../fleet/intervals';
 
@@ -44,7 +45,10 @@ export interface Person {
 }
 
 /** The programme of this database, or null before the first run is done. */
-export async function loadProgramme(db: Knex): Promise<Programme | null> {
+export const loadProgramme = (db: Knex): Promise<Programme | null> =>
+  untilWritten(db, 'programme', () => readProgramme(db));
+
+async function readProgramme(db: Knex): Promise<Programme | null> {
   const row = await db('programme').first();
   return row
     ? {
@@ -84,9 +88,8 @@ const personOf = (r: Record<string, unknown>): Person => ({
 });
 
 /** The people of the programme, without those who have left it. */
-export async function loadPeople(db: Knex): Promise<Person[]> {
-  return (await people(db).whereNull('p.retired_on')).map(personOf);
-}
+export const loadPeople = (db: Knex): Promise<readonly Person[]> =>
+  untilWritten(db, 'people', async () => (await people(db).whereNull('p.retired_on')).map(personOf));
 
 /** Everybody who is or was in the programme, by name only. */
 export const loadEverybody = (db: Knex): Promise<Pick<Person, 'id' | 'name'>[]> =>
@@ -94,7 +97,7 @@ export const loadEverybody = (db: Knex): Promise<Pick<Person, 'id' | 'name'>[]> 
 
 /** The person of this id, who has not left. */
 export async function loadPerson(db: Knex, id: number): Promise<Person> {
-  return personOf(must(await people(db).where('p.id', id).whereNull('p.retired_on').first()));
+  return must((await loadPeople(db)).find((p) => p.id === id));
 }
 
 export interface Place {
@@ -108,16 +111,16 @@ export interface Place {
 }
 
 /** The places of the programme, without those that were given up. */
-export async function loadPlaces(db: Knex): Promise<Place[]> {
-  const rows = await db('place').whereNull('retired_on').orderBy('id');
-  return rows.map((r) => ({
-    id: r.id,
-    name: r.name,
-    isStore: Boolean(r.is_store),
-    benchSpace: r.bench_space,
-    lastWay: r.last_way,
-  }));
-}
+export const loadPlaces = (db: Knex): Promise<readonly Place[]> =>
+  untilWritten(db, 'places', async () =>
+    (await db('place').whereNull('retired_on').orderBy('id')).map((r) => ({
+      id: r.id,
+      name: r.name,
+      isStore: Boolean(r.is_store),
+      benchSpace: r.bench_space,
+      lastWay: r.last_way,
+    })),
+  );
 
 export interface NewProgramme {
   name: string;

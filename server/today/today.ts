@@ -13,6 +13,7 @@ import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import * as columns from '../db/columns';
 import { untilChanged } from '../db/memo';
+import { untilWritten } from '../db/written';
 import { conflict, notFound, refused } from '../errors';
 import { type WaitingWord, waitingWords } from '../faults/byLabel';
 import { waitingCases } from '../faults/cases';
@@ -98,16 +99,13 @@ const withoutLent = (db: Knex, due: Knex.QueryBuilder, today: LocalDate) =>
   due.clone().whereNotExists(goneOn(db, 's.instrument_id', today));
 
 /** How many instruments of a place are due by the horizon and there to be worked on. */
-export async function dueCount(
-  db: Knex,
-  placeId: number,
-  at: { today: LocalDate; horizon: LocalDate },
-): Promise<number> {
-  const counted = await withoutLent(db, dueThere(db, placeId, at.horizon), at.today)
-    .count({ n: '*' })
-    .first();
-  return Number(counted?.n ?? 0);
-}
+export const dueCount = (db: Knex, placeId: number, at: { today: LocalDate; horizon: LocalDate }): Promise<number> =>
+  untilWritten(db, `due/${placeId}/${at.today}/${at.horizon}`, async () => {
+    const counted = await withoutLent(db, dueThere(db, placeId, at.horizon), at.today)
+      .count({ n: '*' })
+      .first();
+    return Number(counted?.n ?? 0);
+  });
 
 /** Instruments asked of a kit at once. */
 const MOST_KITTED = 120;

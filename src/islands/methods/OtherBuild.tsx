@@ -27,7 +27,7 @@ export function OtherBuild({ build, change }: { build: Build; change: (build: Bu
     values: PART_MENUS[part].filter((value) => value === build[part] || possible(build, { [part]: value })),
   }));
   return (
-    <fieldset className="grid gap-3 grid-cols-2 md:grid-cols-3 xl:grid-cols-6 mt-2">
+    <fieldset className="grid gap-3 grid-cols-2 md:grid-cols-3 mt-2">
       <legend className="sr-only">Shown for this build</legend>
       {parts.map(({ part, values }) => (
         <label key={part} className="grid gap-1">
