@@ -12,7 +12,7 @@ import { openReader } from '../server/db/connection';
 import { DATABASE_FILE } from '../server/db/opening';
 import { filesOf } from '../server/photos/files';
 import { ENTERED_COOKIE, enterFolder } from './entered';
-import { ensureDemo } from './setup.mjs';
+import { ensureDemo, LEAN } from './setup.mjs';
 
 // npm run crash -- 200: kills the server at random moments while several clients change things, listen and take backups,
 // and looks whether everything that was acknowledged is there once, and nothing else.
@@ -66,6 +66,7 @@ const env = {
   NODE_ENV: 'production',
   PORT: String(PORT),
   HOST: '127.0.0.1',
+  ...LEAN,
 };
 delete (env as Record<string, string | undefined>).ARVICK_NOW;
 

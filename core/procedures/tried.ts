@@ -1,8 +1,10 @@
 import type { Build } from '../instruments/build';
 import { composeProcedure } from './compose';
-import { applyHouse, type House, problemsOf } from './houseMethod';
+import { applyHouse, type House } from './houseMethod';
 import { compareLoads, compareWinds, type OrderRow, type WindRow } from './schools';
 import type { Gap, JobContext, Procedure, StringToFit } from './types';
+
+export { problemsOf } from './houseMethod';
 
 /** What a house method makes of one build. */
 export interface Tried {
@@ -11,11 +13,9 @@ export interface Tried {
   gaps: Gap[];
   loads: OrderRow[];
   winds: WindRow[];
-  /** Why it cannot be kept; empty when nothing is wrong. */
-  problems: string[];
 }
 
-/** A full set changed by a house method on a build: its steps, each other choice beside it, and what is wrong with it. */
+/** A full set changed by a house method on a build: its steps, and each other choice beside it. */
 export function tryMethod(
   build: Build,
   house: House,
@@ -28,6 +28,5 @@ export function tryMethod(
     gaps: 'gaps' in composed ? composed.gaps : [],
     loads: compareLoads(build, house.method, strings),
     winds: compareWinds(build, house.method, strings),
-    problems: problemsOf(build, house, strings),
   };
 }

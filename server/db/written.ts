@@ -7,6 +7,9 @@ export interface Watching {
   watch?: Sqlite.Database | null;
 }
 
+/** Answers kept at once; what people search for has no end. */
+const MOST_KEPT = 2000;
+
 const kept = new WeakMap<Knex, { version: number; values: Map<string, Promise<unknown>> }>();
 
 /**
@@ -42,6 +45,7 @@ export async function untilWritten<T>(db: Knex, key: string, read: () => Promise
   const known = at.values.get(key);
   if (known) return known as Promise<T>;
   const { values } = at;
+  if (values.size >= MOST_KEPT) values.clear();
   const value = read().then(frozen);
   values.set(key, value);
   value.catch(() => values.delete(key));

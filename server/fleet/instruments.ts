@@ -6,6 +6,7 @@ import type { CoreMaterial, Material } from '../../core/strings/materials';
 import type { Player } from '../../core/wear/exposure';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
+import { untilWritten } from '../db/written';
 import { notFound, refused } from '../errors';
 import { keptInstruments } from './keptInstruments';
 
@@ -147,9 +148,11 @@ export function requireHere(instrument: Pick<Instrument, 'tag' | 'retiredOn'>): 
 
 /** The row of the instrument with a tag, written in any case; undefined when there is none. */
 export const findByTag = (db: Knex, tag: string) =>
-  db('instrument')
-    .where({ tag_key: tagKey(tag) })
-    .first();
+  untilWritten(db, `tag/${tagKey(tag)}`, () =>
+    db('instrument')
+      .where({ tag_key: tagKey(tag) })
+      .first(),
+  );
 
 /** A tag as it stands on its instrument; as it was asked for when there is none. */
 export const tagAsWritten = async (db: Knex, asked: string): Promise<string> =>

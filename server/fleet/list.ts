@@ -11,6 +11,7 @@ import { sayDone } from '../../core/work/done';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
 import { untilChanged } from '../db/memo';
+import { untilWritten } from '../db/written';
 import { periodOf, stateFacts } from './state';
 
 export interface FleetRow {
@@ -69,25 +70,36 @@ export const fleetIds = (
   at: { today: LocalDate; now: number; horizon: LocalDate },
 ): Promise<number[]> => matchingStates(db, query, at).pluck('s.instrument_id');
 
+/** How many there are, of what place, family and search leave, and of all filters: asked by everybody, and slow in a large fleet. */
+function counts(db: Knex, query: FleetQuery, at: { today: LocalDate; now: number; horizon: LocalDate }) {
+  const { q, place, family, due } = query;
+  // Of the moment only where it matters.
+  const when = due === 'settling' ? at.now : at.today;
+  return untilWritten(db, `fleet/${JSON.stringify([q, place, family, due, at.horizon, when])}`, async () => {
+    const counted = await scoped(db, query)
+      .count({ all: '*' })
+      .sum({ due: db.raw('case when s.due_on <= ? then 1 else 0 end', [at.horizon]) })
+      .first();
+    const inScope = Number(counted?.all ?? 0);
+    const dueByHorizon = Number(counted?.due ?? 0);
+    const matching =
+      due === 'all'
+        ? inScope
+        : due === 'horizon'
+          ? dueByHorizon
+          : Number((await matchingStates(db, query, at).count({ n: '*' }).first())?.n ?? 0);
+    return { inScope, dueByHorizon, matching };
+  });
+}
+
 /** The rows of the Fleet table, with the counts its headline needs. */
 export async function listFleet(
   db: Knex,
   query: FleetQuery,
   at: { today: LocalDate; now: number; horizon: LocalDate },
 ): Promise<FleetPage> {
-  const counted = await scoped(db, query)
-    .count({ all: '*' })
-    .sum({ due: db.raw('case when s.due_on <= ? then 1 else 0 end', [at.horizon]) })
-    .first();
+  const { dueByHorizon, inScope, matching } = await counts(db, query, at);
   const filtered = matchingStates(db, query, at);
-  const inScope = Number(counted?.all ?? 0);
-  const dueByHorizon = Number(counted?.due ?? 0);
-  const matching =
-    query.due === 'all'
-      ? inScope
-      : query.due === 'horizon'
-        ? dueByHorizon
-        : Number((await filtered.clone().count({ n: '*' }).first())?.n ?? 0);
 
   const direction = query.descending ? 'desc' : 'asc';
   const column = { due: 's.due_on', tag: null, instrument: 's.family', place: 's.place_name', changed: 's.changed_on' }[

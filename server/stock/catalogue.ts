@@ -9,6 +9,7 @@ import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import { must } from '../db/must';
 import { requireSeen } from '../db/seen';
+import { untilWritten } from '../db/written';
 import { notFound, refused } from '../errors';
 import { stringToFit } from '../fleet/fit';
 import { type Instrument, loadInstrument, loadProducts, type StringProduct } from '../fleet/instruments';
@@ -19,16 +20,13 @@ import { notTakenBack } from './shelf';
 import { approvedSubstitutes, nearStrings } from './substitutes';
 
 /** Products of a kind, for choosing one; those that are not used any more are left out. */
-export async function productChoices(
+export const productChoices = (
   db: Knex,
   kind: 'set' | 'single',
-): Promise<{ id: number; name: string; family: Family }[]> {
-  return db('product')
-    .where({ kind })
-    .whereNull('retired_on')
-    .orderBy(['family', 'name'])
-    .select('id', 'name', 'family');
-}
+): Promise<readonly { id: number; name: string; family: Family }[]> =>
+  untilWritten(db, `choices/${kind}`, () =>
+    db('product').where({ kind }).whereNull('retired_on').orderBy(['family', 'name']).select('id', 'name', 'family'),
+  );
 
 /** What every product is called, and how many of it are bought at a time. */
 export async function productNames(db: Knex): Promise<Map<number, { name: string; pack: number }>> {

@@ -6,7 +6,7 @@ import { join, resolve } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { test as base, expect, type Page } from '@playwright/test';
 import { ENTERED_COOKIE, enteredState, enterFolder } from '../../scripts/entered';
-import { FROZEN, startServer } from '../../scripts/setup.mjs';
+import { FROZEN, LEAN, startServer } from '../../scripts/setup.mjs';
 
 export const TEMPLATE = resolve('.reports/demo-template');
 
@@ -42,7 +42,7 @@ export async function serve(contents: 'demo' | 'nothing' | ((folder: string) => 
   mkdirSync(data, { recursive: true });
   const port = await freePort();
   const start = async (): Promise<ChildProcess> => {
-    const child = await startServer({ port, host: '127.0.0.1', data, env: { ARVICK_NOW: FROZEN } });
+    const child = await startServer({ port, host: '127.0.0.1', data, env: { ARVICK_NOW: FROZEN, ...LEAN } });
     if (!child) throw new Error('The server did not start.');
     return child;
   };

@@ -21,7 +21,7 @@ interface Props {
   horizon: LocalDate;
   timeZone: string;
   places: { id: number; name: string }[];
-  sets: { id: number; name: string; family: string }[];
+  sets: readonly { id: number; name: string; family: string }[];
   families: [string, string][];
 }
 

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Build, Family } from '../../../core/instruments/build';
 import { differences } from '../../../core/procedures/choices';
-import type { House } from '../../../core/procedures/houseMethod';
+import type { House, problemsOf } from '../../../core/procedures/houseMethod';
 import { adaptMethod } from '../../../core/procedures/method';
 import type { Tried, tryMethod } from '../../../core/procedures/tried';
 import type { LastTime, Method, StringToFit } from '../../../core/procedures/types';
@@ -51,7 +51,9 @@ export function useMethod(props: MethodEditorProps) {
   const adapted = useMemo(() => adaptMethod(build, method, 'full-set'), [build, method]);
   const asItStands = !dirty && build === props.build;
   // Composing is loaded when something is first changed.
-  const [tool, setTool] = useState<{ tryMethod: typeof tryMethod } | 'failed' | null>(null);
+  const [tool, setTool] = useState<{ tryMethod: typeof tryMethod; problemsOf: typeof problemsOf } | 'failed' | null>(
+    null,
+  );
   useEffect(() => {
     if (asItStands || tool) return;
     import('../../../core/procedures/tried').then(setTool, () => setTool('failed'));
@@ -61,7 +63,11 @@ export function useMethod(props: MethodEditorProps) {
     if (!tool || tool === 'failed') return null;
     return tool.tryMethod(build, house, strings, { last: props.last, a4Hz });
   }, [asItStands, props.first, tool, build, house, strings, props.last, a4Hz]);
-  const { procedure, gaps, loads, winds, problems } = made ?? props.first;
+  const { procedure, gaps, loads, winds } = made ?? props.first;
+  const problems = useMemo(
+    () => (dirty && tool && tool !== 'failed' ? tool.problemsOf(build, house, strings) : []),
+    [dirty, tool, build, house, strings],
+  );
   const edit = (to: Partial<House>) => {
     setHouse({ ...house, ...to });
     quiet();
