@@ -12,6 +12,8 @@ export const TransferShape = z.object({
   takes: z.array(TakeShape).min(1).max(200),
   toPlaceId: Id,
   reason: Reason,
+  /** For a kit; then nobody need say why. */
+  kit: z.boolean().default(false),
 });
 
 /** One lot carried, as a form sends it. */

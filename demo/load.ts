@@ -478,7 +478,8 @@ async function fillTheStore(w: World): Promise<void> {
     await transfer(w.db, by(addDays(w.today, -6)), {
       takes: [{ lotId: lot.lot_id, placeId: store, quantity: 1 }],
       toPlaceId: w.places.get('Tarn Hall') as number,
-      reason: 'kit',
+      reason: '',
+      kit: true,
     });
   const suppliers = new Map((await loadSuppliers(w.db)).map((s) => [s.name.split(',')[0] as string, s.id]));
   const order = async (name: string, sentOn: LocalDate, lines: [string, number][]) => {

@@ -2,6 +2,7 @@
 const WORDS = {
   /** Somebody said it themselves, or nothing has to be said. */
   said: (of) => of,
+  kit: () => 'for a kit',
   opened: () => 'opened',
   halved: () => 'cut in the middle',
   delivery: () => 'delivery',

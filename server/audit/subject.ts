@@ -17,7 +17,7 @@ export const WRITTEN: Record<string, readonly string[]> = {
   change_record: ['done', 'notes'],
   class: ['name'],
   concert: ['name'],
-  fault_case: ['cause', 'next', 'note', 'checked_by', 'found'],
+  fault_case: ['cause', 'named', 'next', 'note', 'checked_by', 'found'],
   follow_up: ['note'],
   holiday: ['name'],
   inspection: ['answers'],

@@ -7,7 +7,7 @@ import { isChange, type JobKind } from '../../core/procedures/types';
 import { SAFETY, type SafetyTopicId } from '../../core/safety/topics';
 import { type VisitKind, visitsAfterChange } from '../../core/settling/readyBy';
 import { conditionOf } from '../../core/wear/condition';
-import { type Done, REPAIRER, sayDone } from '../../core/work/done';
+import { type Done, REPAIRER } from '../../core/work/done';
 import { laterByClock, localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
@@ -89,7 +89,7 @@ export async function finishLook(
         on: today,
         symptom: kind === 'emergency' ? 'all-slack' : 'other',
         number: null,
-        cause: sayDone(done),
+        named: { of: 'done', done },
         next: {
           kind: 'referral',
           to: request.referredTo || REPAIRER,
@@ -123,7 +123,7 @@ export async function finishLook(
           on: today,
           symptom: 'all-slack',
           number: null,
-          cause: sayDone(done),
+          named: { of: 'done', done },
           next: {
             kind: 'referral',
             to: SAFETY['post-check'].to,

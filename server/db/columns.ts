@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { type CountedPart, LookShape, SaidShape } from '../../contract/bench';
 import { HouseShape, MethodShape } from '../../contract/methods';
 import { WeightsShape } from '../../contract/plan';
+import type { Named } from '../../core/faults/named';
 import type { Said } from '../../core/procedures/answers';
 import type { House } from '../../core/procedures/houseMethod';
 import { USUAL_TIES } from '../../core/procedures/method';
@@ -121,6 +122,9 @@ export const done = column<Done>(
     Kept('words', { text: z.string() }),
   ]),
 );
+/** What a fault case is about. */
+export const named = column<Named>('what a case is about', z.looseObject({ of: z.enum(['cause', 'said', 'done']) }));
+
 /** The five answers of a look. */
 export const inspection = column<InspectionAnswers>('answers of a look', LookShape.shape.inspection.unwrap());
 export const countedParts = column<CountedPart[]>(

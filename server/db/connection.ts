@@ -30,7 +30,7 @@ function keepPrepared(db: Sqlite.Database): Sqlite.Database {
   return db;
 }
 
-/** A connection that sees what others write; null where a file is held by one alone, as on a full disk. */
+/** A connection that sees what others write; null where there can be none. */
 function watching(file: string): Sqlite.Database | null {
   try {
     const watch = openForReading(file);
@@ -48,7 +48,8 @@ class Client extends BetterSqlite implements Watching {
   override async acquireRawConnection(): Promise<Sqlite.Database> {
     const { filename } = this.connectionSettings;
     const db = keepPrepared(openRaw(filename));
-    this.watch ??= watching(filename);
+    // What one connection holds alone, as on a full disk, no other can look at.
+    if (db.pragma('locking_mode', { simple: true }) === 'normal') this.watch ??= watching(filename);
     return db;
   }
 

@@ -153,6 +153,7 @@ interface Rows {
     version: number;
     checked_by: string;
     found: string;
+    named: string | null;
   };
   feed: {
     id: number;

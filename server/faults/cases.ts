@@ -3,6 +3,7 @@ import { z } from 'zod';
 import type { CloseCase, FoundFault } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
 import { diagnose, type RankedCause, symptomsFor } from '../../core/faults/diagnose';
+import { type Named, sayNamed } from '../../core/faults/named';
 import type { FaultFacts, NextStep } from '../../core/faults/types';
 import { tagPath } from '../../core/instruments/tag';
 import { stringNumbers } from '../../core/procedures/numbers';
@@ -139,13 +140,17 @@ export async function referralsOf(db: Knex, ids: readonly number[]): Promise<Map
   return found;
 }
 
+/** What a case is about, in words; those from before the value was kept have their own. */
+const causeOf = (r: { symptom: string; cause: string; named: string | null }): string =>
+  r.named === null ? r.cause : sayNamed(r.symptom, columns.named.read(r.named));
+
 const caseOf = (r: Record<string, unknown>): OpenCase => ({
   id: r.id as number,
   version: r.version as number,
   on: r.on_day as string,
   by: r.name as string,
   symptom: r.symptom as string,
-  cause: r.cause as string,
+  cause: causeOf(r as { symptom: string; cause: string; named: string | null }),
   number: r.number as number | null,
   next: nextStep.read(r.next as string),
   note: r.note as string,
@@ -176,7 +181,7 @@ export async function waitingCases(
     .where({ 'f.status': 'open', 'i.place_id': placeId })
     .orderBy('f.id')
     .limit(most)
-    .select('f.id', 'f.on_day', 'f.next', 'f.cause', 'i.tag');
+    .select('f.id', 'f.on_day', 'f.next', 'f.symptom', 'f.cause', 'f.named', 'i.tag');
   return rows.map((r) => {
     const next = nextStep.read(r.next);
     const topic = next.kind === 'referral' ? next.topic : undefined;
@@ -185,7 +190,7 @@ export async function waitingCases(
       tag: r.tag,
       on: r.on_day,
       to: next.kind === 'referral' ? next.to : 'somebody qualified',
-      says: topic === 'post-check' ? SAFETY[topic].name : r.cause,
+      says: topic === 'post-check' ? SAFETY[topic].name : causeOf(r),
     };
   });
 }
@@ -199,7 +204,7 @@ export async function openCase(
     on: LocalDate;
     symptom: string;
     number: number | null;
-    cause: string;
+    named: Named;
     next: NextStep;
     note: string;
     jobId: number | null;
@@ -212,7 +217,8 @@ export async function openCase(
     on_day: p.on,
     symptom: p.symptom,
     number: p.number,
-    cause: p.cause,
+    cause: '',
+    named: columns.named.write(p.named),
     next: JSON.stringify(p.next),
     note: p.note,
     job_id: p.jobId,
@@ -271,7 +277,7 @@ export async function recordFault(
       on: today,
       symptom: request.symptom,
       number: request.number,
-      cause: cause.name,
+      named: { of: 'cause', id: cause.id },
       next,
       note: request.note,
       jobId,

@@ -52,7 +52,7 @@ export async function follow(trx: Knex, acting: Acting, instrument: Instrument, 
     on: localDate(acting.now, programme.time_zone),
     symptom: `said-${p.wrong}`,
     number: null,
-    cause: wrong.name,
+    named: { of: 'said', id: p.wrong },
     next: {
       kind: 'referral',
       to: wrongTo(p.wrong) ?? 'a qualified repairer',

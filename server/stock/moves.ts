@@ -51,9 +51,14 @@ const atLeastOne = (quantity: number) => {
 };
 
 /** Carries strings or packs from one place to another: the same lot, its value with it. */
-export async function transfer(db: Knex, acting: Acting, p: Transfer): Promise<{ moved: number }> {
+export async function transfer(
+  db: Knex,
+  acting: Acting,
+  p: Omit<Transfer, 'kit'> & Partial<Pick<Transfer, 'kit'>>,
+): Promise<{ moved: number }> {
   return change(db, acting, 'stock.transfer', p, async (trx) => {
     await requirePlace(trx, p.toPlaceId);
+    const why = saidOr(p.reason, p.kit ? because('kit') : undefined);
     let moved = 0;
     for (const take of p.takes) {
       atLeastOne(take.quantity);
@@ -63,12 +68,12 @@ export async function transfer(db: Knex, acting: Acting, p: Transfer): Promise<{
         const value = await writeMove(
           trx,
           { lotId: take.lotId, placeId: take.placeId, kind: 'transfer', quantity: -take.quantity },
-          contextOf(acting, saidOr(p.reason)),
+          contextOf(acting, why),
         );
         await writeMove(
           trx,
           { lotId: take.lotId, placeId: p.toPlaceId, kind: 'transfer', quantity: take.quantity, brings: value },
-          contextOf(acting, saidOr(p.reason)),
+          contextOf(acting, why),
         );
       });
       moved += take.quantity;

@@ -33,6 +33,7 @@ import done from './0031-done';
 import firstSeen from './0032-first-seen';
 import touched from './0033-touched';
 import reasons from './0034-reasons';
+import named from './0035-named';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -70,4 +71,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0032-first-seen': firstSeen,
   '0033-touched': touched,
   '0034-reasons': reasons,
+  '0035-named': named,
 };

@@ -1,4 +1,3 @@
-import { proxy, wrap } from 'comlink';
 import type { Improvement } from '../../../core/planning/improve';
 import type { Plan, PlanProblem } from '../../../core/planning/model';
 import type { Planner } from '../../workers/plan.worker';
@@ -41,18 +40,19 @@ export function search(
     boundSeconds: BOUND_SECONDS,
     polishSeconds: POLISH_SECONDS,
   };
-  const tell = proxy((step: Improvement) => {
-    if (!stopped) say(step);
-  });
   // What is sent is copied first: after the press has been drawn, not before.
-  setTimeout(() => {
-    if (stopped) return;
-    wrap<Planner>(worker)
-      .improve(problem, plan, options, tell)
-      .then(
-        () => end(null),
-        (error: Error) => end(error.message),
-      );
+  setTimeout(async () => {
+    try {
+      const { proxy, wrap } = await import('comlink');
+      if (stopped) return;
+      const tell = proxy((step: Improvement) => {
+        if (!stopped) say(step);
+      });
+      await wrap<Planner>(worker).improve(problem, plan, options, tell);
+      end(null);
+    } catch (error) {
+      end((error as Error).message);
+    }
   });
   return stop;
 }

@@ -49,7 +49,8 @@ export function KitSheet({ problem: sent, names, places, quick, placeId }: Props
     .map((l) => ({ lotId: Number(l.supplyId.split('@')[0]), placeId: l.placeId, quantity: l.count }));
   const command = useCommand();
   const carry = async () => {
-    if (await command.run('/api/stock/transfer', { takes, toPlaceId: placeId, reason: 'kit' })) location.reload();
+    if (await command.run('/api/stock/transfer', { takes, toPlaceId: placeId, reason: '', kit: true }))
+      location.reload();
   };
   const worth = (plan.costCents / 100).toFixed(2);
   return (

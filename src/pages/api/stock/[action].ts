@@ -23,7 +23,7 @@ import { action, actions } from '../../../api/actions';
 export const POST = actions({
   transfer: action(TransferShape, (by, body, { locals }) => transfer(locals.db, by, body)),
   carry: action(CarryShape, (by, { toPlaceId, ...take }, { locals }) =>
-    transfer(locals.db, by, { takes: [take], toPlaceId, reason: 'carried' }),
+    transfer(locals.db, by, { takes: [take], toPlaceId, reason: '' }),
   ),
   scrap: action(ScrapShape, (by, body, { locals }) => scrap(locals.db, by, body)),
   open: action(TakeShape, (by, body, { locals }) => openSets(locals.db, by, body)),
