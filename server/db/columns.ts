@@ -17,6 +17,8 @@ import type { Done } from '../../core/work/done';
 interface Column<T> {
   /** @throws Damaged when what is kept is not in the shape it is written in */
   read: (text: string) => T;
+  /** The same, read once and shared by all who ask for the same text: for lists, whose rows nobody changes. */
+  shared: (text: string) => T;
   write: (value: T) => string;
 }
 
@@ -33,7 +35,16 @@ const LONGEST_KNOWN = 4000;
 function column<T>(what: string, shape: z.ZodType): Column<T> {
   /** Texts in that shape, of which the shape changes nothing. */
   const right = new Set<string>();
-  return {
+  const shared = new Map<string, T>();
+  const self: Column<T> = {
+    shared(text) {
+      const known = shared.get(text);
+      if (known !== undefined) return known;
+      if (shared.size >= MOST_KNOWN) shared.clear();
+      const value = self.read(text);
+      shared.set(text, value);
+      return value;
+    },
     read(text) {
       let value: unknown;
       try {
@@ -53,6 +64,7 @@ function column<T>(what: string, shape: z.ZodType): Column<T> {
     },
     write: (value) => JSON.stringify(value),
   };
+  return self;
 }
 
 const Steps = z.array(z.looseObject({ key: z.string(), id: z.string(), positions: z.array(z.number()) }));

@@ -111,7 +111,8 @@ export async function listFleet(
     // The same way as the column, so that an index serves both.
     .orderBy('s.tag', direction)
     .limit(query.limit)
-    .offset(query.offset);
+    .offset(query.offset)
+    .select(ROW);
   return { rows: rows.map((row) => fleetRow(row, at)), horizon: at.horizon, matching, dueByHorizon, inScope };
 }
 
@@ -126,7 +127,7 @@ export async function fleetRows(
   ids: readonly number[],
   at: { today: LocalDate; now: number },
 ): Promise<FleetRow[]> {
-  const rows = await db('instrument_state').whereIn('instrument_id', among(db, ids));
+  const rows = await db('instrument_state as s').whereIn('s.instrument_id', among(db, ids)).select(ROW);
   const byId = new Map(rows.map((r) => [r.instrument_id, r]));
   return ids.flatMap((id) => {
     const row = byId.get(id);
@@ -134,17 +135,38 @@ export async function fleetRows(
   });
 }
 
+/** What a row of the table takes of instrument_state. */
+const ROW = [
+  's.instrument_id',
+  's.tag',
+  's.family',
+  's.size',
+  's.place_name',
+  's.holder',
+  's.strip',
+  's.due',
+  's.facts',
+  's.ready_at',
+  's.broken',
+  's.changed_on',
+  's.changed_done',
+] as const;
+type StateRow = Pick<
+  Tables['instrument_state']['base'],
+  (typeof ROW)[number] extends `s.${infer Column}` ? Column & keyof Tables['instrument_state']['base'] : never
+>;
+
 /** A row of instrument_state as it is to be shown on a day. */
-function fleetRow(row: Tables['instrument_state']['base'], at: { today: LocalDate; now: number }): FleetRow {
-  const due = columns.due.read(row.due);
-  const facts = stateFacts.read(row.facts);
+function fleetRow(row: StateRow, at: { today: LocalDate; now: number }): FleetRow {
+  const due = columns.due.shared(row.due);
+  const facts = stateFacts.shared(row.facts);
   return {
     tag: row.tag,
     name: describeBuild(row.family, row.size),
     family: row.family,
     place: row.place_name,
     holder: row.holder,
-    strip: encodeStrip(stripAt(columns.strip.read(row.strip), at.today, at.now)),
+    strip: encodeStrip(stripAt(columns.strip.shared(row.strip), at.today, at.now)),
     dueOn: due.on,
     dueBy: due.by,
     because: shortReason(due, {
@@ -156,7 +178,7 @@ function fleetRow(row: Tables['instrument_state']['base'], at: { today: LocalDat
     readyAt: row.ready_at && row.ready_at > at.now ? row.ready_at : null,
     broken: Boolean(row.broken),
     changedOn: row.changed_on ?? null,
-    changedWhat: row.changed_done === null ? '' : sayDone(columns.done.read(row.changed_done)),
+    changedWhat: row.changed_done === null ? '' : sayDone(columns.done.shared(row.changed_done)),
   };
 }
 

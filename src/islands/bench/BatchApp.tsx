@@ -8,11 +8,12 @@ import type { KitLine } from '../../../server/today/today';
 import { StringStrip } from '../../components/StringStrip';
 import { useHotKeys } from '../../ui/useHotKeys';
 import { onScan } from '../scan';
-import { type BatchTurn, BenchApp } from './BenchApp';
+import { BenchApp } from './BenchApp';
 import { clockAhead } from './device';
 import { Key } from './Key';
 import { openKeep } from './keep';
 import { type LocalAnswer, mergeAnswers } from './useAnswers';
+import type { BatchTurn } from './useBench';
 
 interface Props {
   views: BenchView[];

@@ -2,8 +2,8 @@ import type { UseFormReturn } from 'react-hook-form';
 import type { FinishEntry } from '../../../contract/bench';
 import type { BenchPosition } from '../../../server/bench/page';
 import type { FinishPreview } from '../../../server/bench/preview';
-import type { BenchProps } from './BenchApp';
 import type { Fields } from './finishFields';
+import type { BenchProps } from './useBench';
 
 /** What happened at one string, and what is true where the shelf does not cover it. */
 export function FinishEntryRow({

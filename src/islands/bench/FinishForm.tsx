@@ -8,7 +8,6 @@ import type { FinishPreview } from '../../../server/bench/preview';
 import { money } from '../../components/words';
 import { post } from '../../ui/post';
 import { useHotKeys } from '../../ui/useHotKeys';
-import type { BenchProps } from './BenchApp';
 import { useClosing } from './closing';
 import type { Device, Saving } from './device';
 import { FinishEntryRow } from './FinishEntryRow';
@@ -17,6 +16,7 @@ import { FinishTold } from './FinishTold';
 import { countable, type Fields, KNOWN } from './finishFields';
 import type { Parcel } from './keep';
 import { PutAway } from './PutAway';
+import type { BenchProps } from './useBench';
 
 interface Props extends BenchProps {
   device: Device;

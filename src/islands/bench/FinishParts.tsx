@@ -2,8 +2,8 @@ import type { UseFormRegisterReturn, UseFormReturn } from 'react-hook-form';
 import { SMALL_PART_NAMES } from '../../../core/parts/smallParts';
 import { FATE_NAMES, type PartFate } from '../../../core/procedures/types';
 import type { FinishPreview } from '../../../server/bench/preview';
-import type { BenchProps } from './BenchApp';
 import { type Fields, KNOWN, WHOLE } from './finishFields';
+import type { BenchProps } from './useBench';
 
 type Form = UseFormReturn<Fields>;
 const plural = (part: string, n: number) => (n === 1 || part.endsWith('s') ? part : `${part}s`);

@@ -5,8 +5,8 @@ import { sayGauge } from '../../../core/manner';
 import { plainEntries } from '../../../core/work/entries';
 import type { FinishPreview } from '../../../server/bench/preview';
 import { post } from '../../ui/post';
-import type { BenchProps } from './BenchApp';
 import type { Device } from './device';
+import type { BenchProps } from './useBench';
 
 /** What must lie on the bench before the first string is slack: strings and where they come from, a spare, tools. */
 /** The gauge of a string as envelopes print it, in thousandths of an inch. */

@@ -5,10 +5,10 @@ import type { GivenAnswer } from '../../../core/procedures/answers';
 import { JOB_KIND_NAMES } from '../../../core/procedures/types';
 import { conditionOf, INSPECTION, type InspectionAnswers, type InspectionItem } from '../../../core/wear/condition';
 import { REPAIRER } from '../../../core/work/done';
-import type { BenchProps } from './BenchApp';
 import { useClosing } from './closing';
 import type { Device } from './device';
 import type { Parcel } from './keep';
+import type { BenchProps } from './useBench';
 
 interface Props extends BenchProps {
   device: Device;
