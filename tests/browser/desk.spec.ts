@@ -254,3 +254,15 @@ test('no page brings more than 130 kB of scripts, compressed', async ({ page }) 
   }
   expect(heavy).toEqual([]);
 });
+
+test('a part of a page that does not come says so, and takes nothing else with it', async ({ page }) => {
+  await page.route('**/_astro/Chosen.*.js', (route) => route.abort());
+  await page.goto('/fleet');
+  await page
+    .getByRole('checkbox', { name: /^Choose SK-/ })
+    .first()
+    .check();
+  await expect(page.getByRole('alert')).toContainText('did not load. Reload the page');
+  await page.getByLabel('Search tag, place, holder or set').fill('SK-0123');
+  await expect(page.getByRole('row')).toHaveCount(2);
+});
