@@ -130,6 +130,8 @@ const besideServer = {
 export default defineConfig({
   output: 'server',
   adapter: node({ mode: 'middleware', experimentalDisableStreaming: true }),
+  // Islands are made in one piece, which takes a third of the time of a stream; no part of one waits for anything. Names
+  // that React would make for a page (useId) are not the same here and there then, and no island uses them.
   integrations: [react({ experimentalDisableStreaming: true }), manner, serviceWorker, compressed, besideServer],
   devToolbar: { enabled: false },
   // The middleware asks of every change, whatever it carries, whether it comes from here, by the name that was asked for;

@@ -34,8 +34,18 @@ export function laterByClock(at: number, hours: number, timeZone: string): numbe
 /** The instant of a local day and hour in a time zone. */
 export const instantOf = (day: LocalDate, hour: number, timeZone: string): number => timeOf(day, hour * 60, timeZone);
 
+// A plan asks for the same few minutes of the same days again and again.
+const MOST_KEPT = 20_000;
+const times = new Map<string, number>();
+
 /** The instant at which the clock on the wall there shows a minute of a local day. */
 export function timeOf(day: LocalDate, minute: number, timeZone: string): number {
+  const asked = `${day} ${minute} ${timeZone}`;
+  const known = times.get(asked);
+  if (known !== undefined) return known;
   const [year = 0, month = 1, date = 1] = day.split('-').map(Number);
-  return new TZDate(year, month - 1, date, 0, minute, 0, timeZone).getTime();
+  const at = new TZDate(year, month - 1, date, 0, minute, 0, timeZone).getTime();
+  if (times.size >= MOST_KEPT) times.clear();
+  times.set(asked, at);
+  return at;
 }

@@ -21,3 +21,7 @@ it('shapes of what is sent stand in the contract, not with the endpoints', () =>
   const own = files.filter((f) => f.startsWith(join('src', 'pages')) && /\bz\.\w+\(/.test(readFileSync(f, 'utf8')));
   expect(own).toEqual([]);
 });
+
+it('no island names things by useId: the names of the server’s page and the browser’s would differ', () => {
+  expect(files.filter((f) => /\buseId\b/.test(readFileSync(f, 'utf8')))).toEqual([]);
+});

@@ -203,33 +203,39 @@ async function lookAhead(db: Knex, p: { today: LocalDate; service: number }): Pr
   return { packs, demand, breaks };
 }
 
+/** Where the plan in force has an instrument's change ahead. */
+const planned = (db: Knex, today: LocalDate) =>
+  db('plan_job')
+    .whereRaw('plan_id = (select max(id) from plan)')
+    .where({ aside: '' })
+    .whereIn('kind', ['change', 'service'])
+    .where('on_day', '>=', today)
+    .groupBy('instrument_id')
+    .select('instrument_id')
+    .min({ on_day: 'on_day' })
+    .as('planned');
+/** When it is wanted: on the day of the plan in force, where that has one ahead; else when it is due. */
+const wantedOn = (db: Knex) => db.raw('coalesce(planned.on_day, s.due_on)');
+const asksBy = (db: Knex, today: LocalDate, until: LocalDate) =>
+  db('instrument_state as s')
+    .join('instrument_position as p', 'p.instrument_id', 's.instrument_id')
+    .leftJoin(planned(db, today) as unknown as string, 'planned.instrument_id', 's.instrument_id')
+    .where('s.due_on', '<=', until)
+    .whereNotNull('p.house_product_id');
 /**
  * A string asks for one when the change that is due is of it. Where strings broke, the work says which; its own state
  * does not know the shelf.
  */
-/** When it is wanted: on the day of the plan in force, where that has one ahead; else when it is due. */
-const wantedOn = (db: Knex, today: LocalDate) =>
-  // By the key of the plan's jobs, and not day by day.
-  db.raw(
-    `coalesce((select min(j.on_day) from plan_job j where j.plan_id = (select max(id) from plan) and j.aside = ''
-      and j.instrument_id = s.instrument_id and j.kind in ('change', 'service') and +j.on_day >= ?), s.due_on)`,
-    [today],
-  );
-const asksBy = (db: Knex, until: LocalDate) =>
-  db('instrument_state as s')
-    .join('instrument_position as p', 'p.instrument_id', 's.instrument_id')
-    .where('s.due_on', '<=', until)
-    .whereNotNull('p.house_product_id');
-const asking = (db: Knex, until: LocalDate) =>
-  asksBy(db, until)
+const asking = (db: Knex, today: LocalDate, until: LocalDate) =>
+  asksBy(db, today, until)
     .whereNot('s.due_by', 'broken')
     .whereRaw('(s.change_whole or p.number in (select value from json_each(s.to_change)))');
 
 async function askedOfBroken(db: Knex, today: LocalDate, until: LocalDate) {
-  const rows = await asksBy(db, until)
+  const rows = await asksBy(db, today, until)
     .where('s.due_by', 'broken')
     .select('s.instrument_id', 's.tag', 'p.number', 'p.house_product_id', 'p.house_half')
-    .select({ due_on: wantedOn(db, today) });
+    .select({ due_on: wantedOn(db) });
   const works = await dueWorkOf(db, [...new Set(rows.map((r) => r.instrument_id as number))], today);
   return rows.filter((r) => works.get(r.instrument_id)?.numbers.includes(r.number));
 }
@@ -243,9 +249,9 @@ const askOf = (r: { due_on: string; tag: string; house_product_id: number; house
 
 /** Strings that the plan and due dates ask for, day by day; what is late is asked for today. */
 async function dueDemand(db: Knex, today: LocalDate, until: LocalDate): Promise<Demand[]> {
-  const rows: { due_on: string; product: number; half: number; n: number }[] = await asking(db, until)
+  const rows: { due_on: string; product: number; half: number; n: number }[] = await asking(db, today, until)
     .groupByRaw('1, p.house_product_id, p.house_half')
-    .select({ due_on: wantedOn(db, today), product: 'p.house_product_id', half: 'p.house_half' })
+    .select({ due_on: wantedOn(db), product: 'p.house_product_id', half: 'p.house_half' })
     .count({ n: '*' });
   return [
     ...rows.map((r) => ({
@@ -267,10 +273,10 @@ export async function demandOf(
   const until = addDays(today, 7 * WEEKS_AHEAD - 1);
   const ids = new Set(packs.flatMap((p) => p.items.map((i) => Number(i.productId))));
   if (ids.size === 0) return () => [];
-  const rows = await asking(db, until)
+  const rows = await asking(db, today, until)
     .whereIn('p.house_product_id', among(db, [...ids]))
     .select('s.tag', 'p.house_product_id', 'p.house_half')
-    .select({ due_on: wantedOn(db, today) });
+    .select({ due_on: wantedOn(db) });
   const broken = (await askedOfBroken(db, today, until)).filter((r) => ids.has(r.house_product_id));
   const byProduct = group(
     [...rows, ...broken].map((r) => askOf(r, today)),

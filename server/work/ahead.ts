@@ -65,15 +65,21 @@ export async function workAhead(db: Knex, looked: Looked): Promise<Work[]> {
     .select('x.instrument_id', 'c.name', 'c.on_day'))
     concerts.set(c.instrument_id, { name: c.name, on: c.on_day });
   const lessons = new Map<number, LocalDate[]>();
+  const lessonOn = (id: number, on: LocalDate) => {
+    const known = lessons.get(id);
+    if (known) known.push(on);
+    else lessons.set(id, [on]);
+  };
   for (const b of await db('instrument_busy')
     .whereIn('instrument_id', among(db, ids))
     .where({ kind: 'lesson' })
     .where('from_on', '>', first)
     .where('from_on', '<=', addDays(until, LESSON_DAYS))
     .orderBy('from_on'))
-    lessons.set(b.instrument_id, [...(lessons.get(b.instrument_id) ?? []), b.from_on]);
+    lessonOn(b.instrument_id, b.from_on);
   for (const [id, held] of await lessonsOf(db, ids, { from: addDays(first, 1), until: addDays(until, LESSON_DAYS) }))
-    lessons.set(id, [...(lessons.get(id) ?? []), ...held.map((b) => b.from)].sort());
+    for (const b of held) lessonOn(id, b.from);
+  for (const days of lessons.values()) days.sort();
 
   const cards = outlines(products, await lastMethods(db, ids));
   const ahead = ids.flatMap((id): Work[] => {
@@ -139,18 +145,22 @@ function outlines(
   products: ReadonlyMap<number, StringProduct>,
   lasts: ReadonlyMap<number, Method>,
 ): (instrument: Instrument, house: House) => (request: JobRequest) => Outline | null {
-  const known = new Map<string, Outline | null>();
+  // By what is seen of the instrument first: that text is long, and the same for all requests and for all that are alike.
+  const known = new Map<string, Map<string, Outline | null>>();
   return (instrument, house) => {
     const last = lastTime(lasts.get(instrument.id));
-    const alike = `${seenBy(instrument)}${last ? JSON.stringify(last) : ''}`;
+    const seen = seenBy(instrument);
+    const alike = known.get(seen) ?? new Map<string, Outline | null>();
+    known.set(seen, alike);
+    const before = last ? JSON.stringify(last) : '';
     return (request) => {
-      const key = `${alike}${JSON.stringify(request)}`;
-      const at = known.get(key);
+      const key = `${before}${JSON.stringify(request)}`;
+      const at = alike.get(key);
       if (at !== undefined) return at;
       const { composed } = composeJob({ instrument, house, products, last, request });
       const found = 'procedure' in composed ? composed.procedure : null;
       const own = found ? { kind: found.kind, method: found.method, minutes: found.minutes } : null;
-      known.set(key, own);
+      alike.set(key, own);
       return own;
     };
   };

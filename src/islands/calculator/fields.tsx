@@ -1,4 +1,3 @@
-import { useId } from 'react';
 import type { Build } from '../../../core/instruments/build';
 import { fittingSets, type KnownSet } from './known';
 
@@ -19,14 +18,10 @@ const heard =
   };
 
 export function NumberField({ label, ...p }: NumberProps & { label: string }) {
-  const id = useId();
   return (
-    <div className="grid gap-1">
-      <label htmlFor={id} className="muted text-sm">
-        {label}
-      </label>
+    <label className="grid gap-1">
+      <span className="muted text-sm">{label}</span>
       <input
-        id={id}
         type="number"
         className="input w-full"
         value={p.value}
@@ -35,7 +30,7 @@ export function NumberField({ label, ...p }: NumberProps & { label: string }) {
         max={p.max}
         onChange={heard(p)}
       />
-    </div>
+    </label>
   );
 }
 
