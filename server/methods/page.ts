@@ -2,7 +2,7 @@ import type { Knex } from 'knex';
 import { type Build, FAMILIES, type Family } from '../../core/instruments/build';
 import { composeProcedure } from '../../core/procedures/compose';
 import { usualBuild } from '../../core/procedures/houseMethod';
-import type { LastTime, StringToFit } from '../../core/procedures/types';
+import type { LastTime, Method, StringToFit } from '../../core/procedures/types';
 import { usualSet } from '../../core/strings/usual';
 import { houseStrings, lastMethods, lastTime } from '../bench/procedure';
 import { untilWritten } from '../db/written';
@@ -36,6 +36,24 @@ export interface MethodLine {
   own: number;
 }
 
+const MOST_KEPT = 100;
+const outlines = new Map<string, Pick<MethodLine, 'minutes' | 'steps'>>();
+
+/** What a method comes to on a build; of what has not changed since, composed once. */
+function comesTo(build: Build, method: Method, strings: readonly StringToFit[]): Pick<MethodLine, 'minutes' | 'steps'> {
+  const key = JSON.stringify([build, method, strings]);
+  const known = outlines.get(key);
+  if (known) return known;
+  const composed = composeProcedure(build, method, strings);
+  const made =
+    'procedure' in composed
+      ? { minutes: composed.procedure.minutes, steps: composed.procedure.steps.length }
+      : { minutes: null, steps: 0 };
+  if (outlines.size >= MOST_KEPT) outlines.clear();
+  outlines.set(key, made);
+  return made;
+}
+
 /** The house methods of all families, with what they come to on the usual build. */
 export const methodLines = (db: Knex): Promise<readonly MethodLine[]> =>
   untilWritten(db, 'method-lines', () => readLines(db));
@@ -54,13 +72,13 @@ async function readLines(db: Knex): Promise<MethodLine[]> {
     if (!current) continue;
     const build = usualBuild(family);
     const known = await exampleStrings(db, family);
-    const composed = composeProcedure(build, current.house.method, known.length ? known : assumedStrings(build));
+    const { minutes, steps } = comesTo(build, current.house.method, known.length ? known : assumedStrings(build));
     lines.push({
       family,
       version: current.version,
       instruments: countOf.get(family) ?? 0,
-      minutes: 'procedure' in composed ? composed.procedure.minutes : null,
-      steps: 'procedure' in composed ? composed.procedure.steps.length : 0,
+      minutes,
+      steps,
       house: current.house,
       own: Object.keys(current.house.wording).length + current.house.steps.length,
     });

@@ -47,11 +47,6 @@ class Reader {
   }
 }
 
-/** What is asked of the plan does not wait for what is asked of the shelf, nor the other way round. */
-const laneOf = (name: ReadName): string => (OF_THE_PLAN.includes(name) ? 'plan' : 'rest');
-const OF_THE_PLAN: readonly ReadName[] = ['planPage', 'learnedOf', 'previewInterval'];
-
-/** By folder and lane. */
 const readers = new Map<string, Reader>();
 
 /**
@@ -66,11 +61,10 @@ export async function readBeside<N extends ReadName>(
   const here = () => (READS[name] as (db: Knex, ...rest: unknown[]) => Promise<ReadResult<N>>)(db, ...rest);
   if (db.isTransaction) return here();
   const folder = folderOf(db);
-  const lane = `${laneOf(name)} ${folder}`;
-  let reader = readers.get(lane);
+  let reader = readers.get(folder);
   if (!reader || reader.ended) {
     reader = new Reader(folder);
-    readers.set(lane, reader);
+    readers.set(folder, reader);
   }
   // Where it cannot, as on a full disk that one connection keeps for itself, it is read here and takes its time.
   return (reader.ask(name, rest) as Promise<ReadResult<N>>).catch(here);
