@@ -3,6 +3,7 @@ import { CHOICES, differences } from '../../../core/procedures/choices';
 import type { Method } from '../../../core/procedures/types';
 import { sayRule } from '../../../core/winding/slack';
 import type { Job } from '../../../server/bench/jobs';
+import { Field } from '../../ui/Field';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
 
@@ -46,8 +47,7 @@ export function Depart({
     if (departed) location.reload();
   };
   const row = <K extends 'atATime' | 'order' | 'finish' | 'winds' | 'hole'>(name: K, label: string) => (
-    <label className="grid gap-1">
-      <span>{label}</span>
+    <Field label={label} large>
       <select
         className="select min-h-14 text-lg w-full"
         value={String(now[name])}
@@ -62,7 +62,7 @@ export function Depart({
           </option>
         ))}
       </select>
-    </label>
+    </Field>
   );
   return (
     <section className="card-paper border-primary p-5 mt-4 max-w-4xl" aria-label="depart" data-own-keys>
@@ -98,8 +98,7 @@ export function Depart({
           ))}
         {row('winds', 'Winds')}
         {row('hole', 'Hole')}
-        <label className="grid gap-1">
-          <span>Trim</span>
+        <Field label="Trim" large>
           <select
             className="select min-h-14 text-lg w-full"
             value={now.trim.when}
@@ -111,9 +110,8 @@ export function Depart({
               </option>
             ))}
           </select>
-        </label>
-        <label className="grid gap-1">
-          <span>Rounds of stretching</span>
+        </Field>
+        <Field label="Rounds of stretching" large>
           <select
             className="select min-h-14 text-lg w-full"
             value={now.stretchRounds}
@@ -125,9 +123,8 @@ export function Depart({
               </option>
             ))}
           </select>
-        </label>
-        <label className="grid gap-1 md:col-span-2">
-          <span>Why? The record keeps it.</span>
+        </Field>
+        <Field label="Why? The record keeps it." large className="md:col-span-2">
           <input
             className="input min-h-14 text-lg w-full"
             maxLength={300}
@@ -137,7 +134,7 @@ export function Depart({
               setReason(e.currentTarget.value);
             }}
           />
-        </label>
+        </Field>
       </div>
       <Told says={says} className="mt-2 text-lg" />
       <div className="flex flex-wrap gap-2 mt-3">

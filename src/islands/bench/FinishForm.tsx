@@ -6,6 +6,7 @@ import { plainEntries } from '../../../core/work/entries';
 import type { Finished } from '../../../server/bench/finish';
 import type { FinishPreview } from '../../../server/bench/preview';
 import { money } from '../../components/words';
+import { Field } from '../../ui/Field';
 import { post } from '../../ui/post';
 import { useHotKeys } from '../../ui/useHotKeys';
 import { useClosing } from './closing';
@@ -175,12 +176,10 @@ export function FinishForm(props: Props) {
         {parts.length > 0 && <CountedParts form={form} parts={parts} counted={fields.counted} />}
         {props.small.length > 0 && <SmallPartsUsed form={form} small={props.small} />}
         <div className="grid gap-3 mt-3 md:grid-cols-[1fr_12rem]">
-          <label className="grid gap-1">
-            <span>Notes</span>
+          <Field label="Notes" large>
             <textarea className="textarea w-full text-lg" rows={2} maxLength={4000} {...form.register('notes')} />
-          </label>
-          <label className="grid gap-1 content-start">
-            <span>Minutes</span>
+          </Field>
+          <Field label="Minutes" large className="content-start">
             <input
               type="number"
               min={0}
@@ -188,7 +187,7 @@ export function FinishForm(props: Props) {
               className="input min-h-14 w-full text-lg"
               {...form.register('minutes', KNOWN)}
             />
-          </label>
+          </Field>
         </div>
 
         <FinishTold

@@ -5,6 +5,7 @@ import type { GivenAnswer } from '../../../core/procedures/answers';
 import { JOB_KIND_NAMES } from '../../../core/procedures/types';
 import { conditionOf, INSPECTION, type InspectionAnswers, type InspectionItem } from '../../../core/wear/condition';
 import { REPAIRER } from '../../../core/work/done';
+import { Field } from '../../ui/Field';
 import { useClosing } from './closing';
 import type { Device } from './device';
 import type { Parcel } from './keep';
@@ -121,15 +122,17 @@ export function LookForm({ job, answers, worked, at, back, device, closing, pers
           Stopped here; it goes to somebody qualified
         </label>
         {referred && (
-          <label className="grid gap-1 max-w-xl">
-            <span>To whom</span>
+          <Field label="To whom" large className="max-w-xl">
             <input className="input min-h-14 text-xl w-full" maxLength={80} required {...register('to')} />
-          </label>
+          </Field>
         )}
-        <label className="grid gap-1 max-w-3xl">
-          <span>Notes{job.kind === 'emergency' ? ': humidity, what was moved, what is left to do' : ''}</span>
+        <Field
+          label={<>Notes{job.kind === 'emergency' ? ': humidity, what was moved, what is left to do' : ''}</>}
+          large
+          className="max-w-3xl"
+        >
           <textarea className="textarea text-xl w-full" rows={3} maxLength={4000} {...register('notes')} />
-        </label>
+        </Field>
         {problem && (
           <p role="alert" className="text-error">
             {problem.detail}

@@ -1,6 +1,7 @@
 import { FAMILIES, FAMILY_NAMES, type Family, SIZES } from '../../../core/instruments/build';
 import { A4_RANGE_HZ } from '../../../core/pitch/notes';
 import { type Temperament, TUNINGS, usualTuning } from '../../../core/pitch/tunings';
+import { Field } from '../../ui/Field';
 import { NumberField } from './fields';
 import { round } from './known';
 import type { Calculation } from './useCalculator';
@@ -16,8 +17,7 @@ export function InstrumentFields({ of }: { of: Calculation }) {
       aria-label="Instrument and tuning"
       className="card-paper px-4 py-3 grid gap-3 grid-cols-2 md:grid-cols-4 xl:grid-cols-9 items-end"
     >
-      <label className="grid gap-1 col-span-2">
-        <span className="muted text-sm">Family</span>
+      <Field label="Family" className="col-span-2">
         <select
           className="select w-full"
           value={build.family}
@@ -29,15 +29,14 @@ export function InstrumentFields({ of }: { of: Calculation }) {
             </option>
           ))}
         </select>
-      </label>
-      <label className="grid gap-1">
-        <span className="muted text-sm">Size</span>
+      </Field>
+      <Field label="Size">
         <select className="select w-full" value={build.size} onChange={(e) => of.choose(build.family, e.target.value)}>
           {SIZES[build.family].map((s) => (
             <option key={s}>{s}</option>
           ))}
         </select>
-      </label>
+      </Field>
       <NumberField
         label="Scale, mm"
         value={round(build.scaleMm, 1)}
@@ -45,8 +44,7 @@ export function InstrumentFields({ of }: { of: Calculation }) {
         min={150}
         max={1300}
       />
-      <label className="grid gap-1 col-span-2">
-        <span className="muted text-sm">Tuning</span>
+      <Field label="Tuning" className="col-span-2">
         <select
           className="select w-full"
           value={tuning?.id ?? 'own'}
@@ -62,7 +60,7 @@ export function InstrumentFields({ of }: { of: Calculation }) {
             </option>
           ))}
         </select>
-      </label>
+      </Field>
       <NumberField
         label="A4, Hz"
         value={of.a4Hz}
@@ -71,8 +69,7 @@ export function InstrumentFields({ of }: { of: Calculation }) {
         max={A4_RANGE_HZ.high}
         step={0.5}
       />
-      <label className="grid gap-1 col-span-2">
-        <span className="muted text-sm">Intervals</span>
+      <Field label="Intervals" className="col-span-2">
         <select
           className="select w-full"
           value={of.temperament}
@@ -81,7 +78,7 @@ export function InstrumentFields({ of }: { of: Calculation }) {
           <option value="equal">equal temperament</option>
           <option value="pure">pure, from the A</option>
         </select>
-      </label>
+      </Field>
     </section>
   );
 }

@@ -10,6 +10,7 @@ import { mmOfThou, thouOf } from '../../../core/strings/tension';
 import { tightens } from '../../../core/winding/post';
 import { HeadDrawing } from '../../components/drawings/HeadDrawing';
 import { PostDrawing } from '../../components/drawings/PostDrawing';
+import { Field } from '../../ui/Field';
 import { Fact, NumberField } from './fields';
 import { LITTLE_MARGIN, own, round } from './known';
 import type { Calculation } from './useCalculator';
@@ -28,8 +29,7 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
           {stringLabel(build, position)}: {n.slackMm.toFixed(0)} mm of slack, {n.winds.turns.toFixed(1)} turns
         </h2>
         <div className="card-paper px-4 py-3 grid gap-3 grid-cols-2 md:grid-cols-3">
-          <label className="grid gap-1 col-span-2 md:col-span-3">
-            <span className="muted text-sm">Slack by</span>
+          <Field label="Slack by" className="col-span-2 md:col-span-3">
             <select className="select w-full" value={row.id} onChange={(e) => of.setSlackId(e.target.value)}>
               {rows.map((r) => (
                 <option key={r.id} value={r.id}>
@@ -38,9 +38,8 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
                 </option>
               ))}
             </select>
-          </label>
-          <label className="grid gap-1">
-            <span className="muted text-sm">Core</span>
+          </Field>
+          <Field label="Core">
             <select
               className="select w-full"
               value={known.core}
@@ -52,9 +51,8 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
                 </option>
               ))}
             </select>
-          </label>
-          <label className="grid gap-1">
-            <span className="muted text-sm">Wrap</span>
+          </Field>
+          <Field label="Wrap">
             <select
               className="select w-full"
               value={known.wrap ?? ''}
@@ -67,7 +65,7 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
                 </option>
               ))}
             </select>
-          </label>
+          </Field>
           {known.wrap !== null && (
             <NumberField
               label="Core, in/1000"

@@ -1,4 +1,5 @@
 import type { Build } from '../../../core/instruments/build';
+import { Field } from '../../ui/Field';
 import { fittingSets, type KnownSet } from './known';
 
 interface NumberProps {
@@ -19,8 +20,7 @@ const heard =
 
 export function NumberField({ label, ...p }: NumberProps & { label: string }) {
   return (
-    <label className="grid gap-1">
-      <span className="muted text-sm">{label}</span>
+    <Field label={label}>
       <input
         type="number"
         className="input w-full"
@@ -30,7 +30,7 @@ export function NumberField({ label, ...p }: NumberProps & { label: string }) {
         max={p.max}
         onChange={heard(p)}
       />
-    </label>
+    </Field>
   );
 }
 

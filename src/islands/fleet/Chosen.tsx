@@ -1,9 +1,10 @@
-import { type ReactNode, useState } from 'react';
+import { useState } from 'react';
 import { GONE, REQUEST_KINDS } from '../../../contract/choices';
 import { count } from '../../../core/count';
 import type { FleetRow } from '../../../server/fleet/list';
 import { ASKED_FOR } from '../../components/words';
 import type { Asked } from '../../ui/commands';
+import { Field } from '../../ui/Field';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
 
@@ -22,18 +23,6 @@ function askedOf(more: More, said: Record<string, string>): Omit<Asked<'/api/fle
   if (more === 'lend') return { lend: { from, to, why } };
   if (more === 'interval') return { interval: { days: days === '' ? null : Number(days), why } };
   return { request: { kind: REQUEST_KINDS.find((k) => k === kind) ?? 'inspection', dueOn, why } };
-}
-
-function Field({ label, note, children }: { label: string; note?: string; children: ReactNode }) {
-  return (
-    // biome-ignore lint/a11y/noLabelWithoutControl: the control is its child.
-    <label className="grid gap-1">
-      <span className="text-sm">
-        {label} {note && <span className="muted">{note}</span>}
-      </span>
-      {children}
-    </label>
-  );
 }
 
 interface Props {

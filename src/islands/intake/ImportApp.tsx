@@ -7,6 +7,7 @@ import { DAY_STYLE_NAMES, DAY_STYLES } from '../../../core/intake/days';
 import { sayKind } from '../../../core/intake/kinds';
 import type { IntakeView } from '../../../server/intake/intake';
 import type { Asked } from '../../ui/commands';
+import { Field } from '../../ui/Field';
 import { LONG_WORK_MS } from '../../ui/post';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
@@ -176,8 +177,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
       )}
       {open && (
         <div className="flex flex-wrap gap-4 items-end">
-          <label className="grid gap-1">
-            <span>This list is about</span>
+          <Field label="This list is about" large>
             <select
               className="select"
               value={view.subject}
@@ -190,7 +190,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
                 </option>
               ))}
             </select>
-          </label>
+          </Field>
           {view.fields.some((f) => f === 'on' || f === 'from' || f === 'to') && (
             <label className="grid gap-1">
               <span>

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { Field } from '../../ui/Field';
 
 export function Choice({ name, heads, children }: { name: string; heads: string[]; children: ReactNode }) {
   return (
@@ -74,8 +75,7 @@ export function Pick<V extends string | number>({
   onPick: (value: V) => void;
 }) {
   return (
-    <label className="grid gap-1">
-      <span className="muted text-sm">{label}</span>
+    <Field label={label}>
       <select
         className="select w-full"
         value={value}
@@ -90,6 +90,6 @@ export function Pick<V extends string | number>({
           </option>
         ))}
       </select>
-    </label>
+    </Field>
   );
 }

@@ -5,6 +5,7 @@ import { tagPath } from '../../../core/instruments/tag';
 import type { CareRule } from '../../../core/wear/due';
 import { type IntervalScope, intervalProblems, SCHOOL_NAMES, sayCareRule } from '../../../core/wear/intervals';
 import type { IntervalEffect } from '../../../server/methods/intervals';
+import { Field } from '../../ui/Field';
 import { post } from '../../ui/post';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
@@ -130,8 +131,7 @@ function Adding({ sets, lines, choose }: { sets: Props['sets']; lines: Line[]; c
         else if (tag.trim()) choose({ scope: 'instrument', of: tag.trim(), name: tag.trim(), version: 0, rule });
       })}
     >
-      <label className="grid gap-1">
-        <span className="text-sm muted">For a set of strings</span>
+      <Field label="For a set of strings">
         <select className="select w-72 max-w-full" {...register('set')}>
           <option value="">choose</option>
           {sets.map((s) => (
@@ -140,11 +140,10 @@ function Adding({ sets, lines, choose }: { sets: Props['sets']; lines: Line[]; c
             </option>
           ))}
         </select>
-      </label>
-      <label className="grid gap-1">
-        <span className="text-sm muted">or for one instrument</span>
+      </Field>
+      <Field label="or for one instrument">
         <input className="input tag w-36" placeholder="a tag" {...register('tag')} />
-      </label>
+      </Field>
       <button type="submit" className="btn" disabled={!watch('set') && !watch('tag').trim()}>
         Set its own
       </button>
@@ -192,8 +191,7 @@ function Editor({
   return (
     <form className="mt-3 grid gap-3" onSubmit={save} aria-label={`Interval of ${line.name}`}>
       <div ref={first} className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
-        <label className="grid gap-1">
-          <span className="text-sm muted">Counted by</span>
+        <Field label="Counted by">
           <select className="select w-full" {...register('school')}>
             {Object.entries(SCHOOL_NAMES).map(([value, name]) => (
               <option key={value} value={value}>
@@ -201,19 +199,16 @@ function Editor({
               </option>
             ))}
           </select>
-        </label>
-        <label className="grid gap-1">
-          <span className="text-sm muted">Days</span>
+        </Field>
+        <Field label="Days">
           <input type="number" min={1} className="input w-full" {...register('calendarDays', numbers)} />
-        </label>
-        <label className="grid gap-1">
-          <span className="text-sm muted">Hours of playing</span>
+        </Field>
+        <Field label="Hours of playing">
           <input type="number" min={1} className="input w-full" {...register('playHours', numbers)} />
-        </label>
-        <label className="grid gap-1">
-          <span className="text-sm muted">Never longer than, days</span>
+        </Field>
+        <Field label="Never longer than, days">
           <input type="number" min={1} className="input w-full" {...register('neverOverDays', numbers)} />
-        </label>
+        </Field>
       </div>
       <div aria-live="polite">
         {problems.length > 0 ? (
@@ -228,13 +223,12 @@ function Editor({
           <p className="muted">Change a number to see what it would do.</p>
         )}
       </div>
-      <label className="grid gap-1">
-        <span className="text-sm muted">Why</span>
+      <Field label="Why">
         <input className="input w-full" maxLength={300} {...register('why', { required: true, minLength: 3 })} />
         {formState.errors.why && (
           <span className="text-error text-sm">Say in a few words why; the versions keep it.</span>
         )}
-      </label>
+      </Field>
       <Told says={says} />
       <div className="flex flex-wrap gap-3">
         <button type="submit" className="btn btn-primary" disabled={busy || !changed || problems.length > 0}>

@@ -1,3 +1,4 @@
+import { Field } from '../../ui/Field';
 import { Told } from '../../ui/Told';
 import type { MethodEditorProps, MethodInHand } from './useMethod';
 
@@ -35,15 +36,14 @@ export function KeepChange({ of, props }: { of: MethodInHand; props: MethodEdito
       ))}
       <Told says={says} />
       <div className="flex flex-wrap items-end gap-3">
-        <label className="grid gap-1 grow min-w-60">
-          <span>Why</span>
+        <Field label="Why" large className="grow min-w-60">
           <input
             className="input w-full"
             value={why}
             onChange={(event) => setWhy(event.target.value)}
             maxLength={300}
           />
-        </label>
+        </Field>
         <button type="submit" className="btn btn-primary" disabled={busy || !of.worked || problems.length > 0}>
           Save as version {version + 1}
         </button>

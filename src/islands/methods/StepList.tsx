@@ -3,6 +3,7 @@ import { CAUTIONS } from '../../../core/procedures/cautions';
 import type { House, HouseStep } from '../../../core/procedures/houseMethod';
 import type { Phase, Procedure, Step } from '../../../core/procedures/types';
 import { Filled } from '../../components/Filled';
+import { Field } from '../../ui/Field';
 
 interface Props {
   procedure: Procedure;
@@ -118,8 +119,7 @@ function Wording({
     ...Object.keys(step.numbers ?? {}).map((n) => `{${n}}`),
   ];
   const field = (name: 'title' | 'detail', label: string) => (
-    <label className="grid gap-1">
-      <span className="text-sm">{label}</span>
+    <Field label={label}>
       <textarea
         className="textarea w-full"
         rows={2}
@@ -131,7 +131,7 @@ function Wording({
           change(event.target.value ? { ...rest, [name]: event.target.value } : rest);
         }}
       />
-    </label>
+    </Field>
   );
   return (
     <div className="grid gap-2 mt-2 border-l-4 border-primary pl-3">
@@ -166,24 +166,22 @@ function OwnStep({ phase, add, taken }: { phase: Phase; add: (step: HouseStep) =
   for (let n = 2; taken.includes(id); n++) id = `${base}-${n}`;
   return (
     <div className="grid gap-2 my-2 border-l-4 border-primary pl-3">
-      <label className="grid gap-1">
-        <span className="text-sm">What is done</span>
+      <Field label="What is done">
         <input
           className="input w-full"
           value={title}
           maxLength={200}
           onChange={(event) => setTitle(event.target.value)}
         />
-      </label>
-      <label className="grid gap-1">
-        <span className="text-sm">Because</span>
+      </Field>
+      <Field label="Because">
         <input
           className="input w-full"
           value={reason}
           maxLength={300}
           onChange={(event) => setReason(event.target.value)}
         />
-      </label>
+      </Field>
       <label className="flex items-center gap-2">
         <span className="text-sm">Minutes</span>
         <input

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { sayDay } from '../../../core/dates';
 import type { CalendarAbout, CalendarDraft } from '../../../server/plan/calendar';
+import { Field } from '../../ui/Field';
 import { LONG_WORK_MS, post } from '../../ui/post';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
@@ -93,15 +94,14 @@ export function CalendarImport({ today }: { today: string }) {
           ))}
         </select>
       </label>
-      <label className="grid gap-1">
-        <span className="muted text-sm">{ABOUT[about].says}</span>
+      <Field label={ABOUT[about].says}>
         <input
           type="file"
           accept=".ics,text/calendar"
           className="file-input w-full"
           onChange={(e) => void read(e.currentTarget.files?.[0])}
         />
-      </label>
+      </Field>
       {draft && (
         <div role="status">
           <p>

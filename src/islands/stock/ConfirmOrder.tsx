@@ -1,4 +1,5 @@
 import { useForm } from 'react-hook-form';
+import { Field } from '../../ui/Field';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
 
@@ -26,14 +27,12 @@ export function ConfirmOrder(p: {
       })}
     >
       <div className="flex flex-wrap gap-3">
-        <label className="grid gap-1">
-          <span className="text-sm">Their order number</span>
+        <Field label="Their order number">
           <input className="input input-sm" maxLength={60} {...register('theirNumber')} />
-        </label>
-        <label className="grid gap-1">
-          <span className="text-sm">They expect it on</span>
+        </Field>
+        <Field label="They expect it on">
           <input type="date" className="input input-sm" required {...register('expectedOn')} />
-        </label>
+        </Field>
       </div>
       {p.lines.map((l, i) => (
         <label key={l.productId} className="flex justify-between items-center gap-3">

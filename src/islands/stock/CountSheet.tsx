@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { ToCount } from '../../../server/stock/counts';
+import { Field } from '../../ui/Field';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
 import { onScan } from '../scan';
@@ -88,10 +89,13 @@ export function CountSheet(p: {
         {lines.length === 0 && <p className="py-2 muted">The book has nothing at this place.</p>}
       </div>
       {differs.length > 0 && (
-        <label className="grid gap-1 max-w-md">
-          <span>
-            {differs.length === 1 ? 'One line differs' : `${differs.length} lines differ`}. What became of it?
-          </span>
+        <Field
+          label={
+            <>{differs.length === 1 ? 'One line differs' : `${differs.length} lines differ`}. What became of it?</>
+          }
+          large
+          className="max-w-md"
+        >
           <input
             className="input w-full"
             list="reasons"
@@ -106,7 +110,7 @@ export function CountSheet(p: {
               <option key={r}>{r}</option>
             ))}
           </datalist>
-        </label>
+        </Field>
       )}
       <Told says={says} />
       <div>

@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { money } from '../../components/words';
+import { Field } from '../../ui/Field';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
 
@@ -70,15 +71,14 @@ export function OrderLines(p: {
         ))}
       </div>
       {draft && (
-        <label className="grid gap-1">
-          <span>Note to the supplier</span>
+        <Field label="Note to the supplier" large>
           <input
             className="input w-full"
             value={note}
             maxLength={300}
             onChange={(e) => setNote(e.currentTarget.value)}
           />
-        </label>
+        </Field>
       )}
       <Told says={says} />
       <div className="flex flex-wrap items-center gap-3">
