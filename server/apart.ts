@@ -22,11 +22,14 @@ export type Answered<T> =
   | { refused: Pick<UserError, 'type' | 'status' | 'title' | 'detail'> };
 
 const running = new Set<Worker>();
+/** Those that listen for the end; the others work without looking up. */
+const endsByItself = new WeakSet<Worker>();
 
 /** Starts a worker, built beside the server, or from its source where nothing is built. */
 export function startWorker(name: Apart, workerData: unknown): Worker {
   const worker = findWorker(name, workerData);
   running.add(worker);
+  if (name === 'reader') endsByItself.add(worker);
   worker.once('exit', () => running.delete(worker));
   return worker;
 }
@@ -48,9 +51,20 @@ function findWorker(name: Apart, workerData: unknown): Worker {
   throw new UserError('not-built', 500, 'A part of Arvick is missing', 'Build Arvick again: npm run build.');
 }
 
+/** What a worker is told when it is to end by itself; one that opens a file just then must not be cut off. */
+export const END = 'end';
+const END_MS = 2000;
+
 /** Ends all workers, as when the server stops. Whoever waits for one is told. */
 export async function endWorkers(): Promise<void> {
-  await Promise.all([...running].map((worker) => worker.terminate()));
+  await Promise.all(
+    [...running].map(async (worker) => {
+      const ended = new Promise<void>((done) => worker.once('exit', () => done()));
+      worker.postMessage(END);
+      await Promise.race([ended, new Promise((late) => setTimeout(late, endsByItself.has(worker) ? END_MS : 0))]);
+      await worker.terminate();
+    }),
+  );
 }
 
 /**

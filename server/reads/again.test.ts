@@ -53,4 +53,8 @@ it('what was asked for lately is read again after a change, once, and never befo
   await again.look();
   change = 5;
   expect(await again.look()).toEqual(['stockAhead']);
+  // What could not be read is left alone until somebody asks.
+  await expect(again.answer('stockAhead', [5], () => Promise.reject(new Error('no room')))).rejects.toThrow('no room');
+  change = 6;
+  expect(await again.look()).toEqual([]);
 });

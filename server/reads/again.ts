@@ -34,6 +34,10 @@ export class ReadAgain {
     this.#waiting += 1;
     try {
       return await read();
+    } catch (error) {
+      // What cannot be read, as on a full disk, is not tried again and again behind everybody's back.
+      this.#asked.delete(name);
+      throw error;
     } finally {
       this.#waiting -= 1;
     }

@@ -1,6 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import type { Knex } from 'knex';
 import { writeIn } from '../../core/manner';
+import { END } from '../apart';
 import { now } from '../clock';
 import { openReader } from '../db/connection';
 import { lastChange } from '../db/memo';
@@ -34,9 +35,16 @@ const again = new ReadAgain({
     read(name, name === 'planPage' ? [{ ...(rest[0] as { today: string; now: number }), now: now() }] : rest),
 });
 // What fails is said to whoever asks for it.
-setInterval(() => void again.look().catch(() => {}), LOOK_MS).unref();
+const looking = setInterval(() => void again.look().catch(() => {}), LOOK_MS).unref();
 
-parentPort?.on('message', async ({ id, name, rest }: Question) => {
+parentPort?.on('message', async (asked: Question | typeof END) => {
+  if (asked === END) {
+    clearInterval(looking);
+    await db.destroy();
+    parentPort?.close();
+    return;
+  }
+  const { id, name, rest } = asked;
   try {
     const made = await again.answer(name, rest, () => read(name, rest));
     parentPort?.postMessage({ id, made } satisfies Reply);
