@@ -5,9 +5,9 @@ import { num } from './basics';
 export const LEAST_PASSWORD = 10;
 export const Password = z
   .string()
-  .min(LEAST_PASSWORD, `at least ${LEAST_PASSWORD} signs: three words that have nothing to do with each other are good`)
+  .min(LEAST_PASSWORD, `at least ${LEAST_PASSWORD} characters; three unrelated words work well`)
   .max(200);
-const Pin = z.string().regex(/^\d{4,8}$/, 'four to eight digits');
+const Pin = z.string().regex(/^\d{4,8}$/, 'use four to eight digits');
 const Name = z.string().trim().min(1).max(60);
 /** Somewhere in this programme to go to afterwards: a path, never another site. */
 export const Next = z
@@ -49,5 +49,5 @@ export const EnrolShape = z.object({ name: z.string().trim().min(2).max(60) });
 export const EndDeviceShape = z.object({ deviceId: num(z.int()) });
 export const FeedShape = z
   .object({ personId: num(z.int()).optional(), placeId: num(z.int()).optional() })
-  .refine((p) => (p.personId === undefined) !== (p.placeId === undefined), 'of a person, or of a place');
+  .refine((p) => (p.personId === undefined) !== (p.placeId === undefined), 'choose one person or one place');
 export const EndFeedShape = z.object({ feedId: num(z.int()) });

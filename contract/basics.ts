@@ -16,7 +16,7 @@ export const num = <S extends z.ZodType<number, number>>(schema: S) =>
     schema,
   );
 
-export const Day = z.string().refine(isLocalDate, 'a day, written 2026-12-18');
+export const Day = z.string().refine(isLocalDate, 'use a date such as 2026-12-18');
 
 export const Id = num(z.int().positive());
 
@@ -27,7 +27,7 @@ export const Reason = z.string().trim().max(300).default('');
 export const Code = z
   .string()
   .trim()
-  .regex(/^[A-Za-z0-9.-]{2,24}$/, 'two to 24 letters, digits, dots or hyphens');
+  .regex(/^[A-Za-z0-9.-]{2,24}$/, 'use 2 to 24 letters, digits, dots or hyphens');
 
 export const Name = z.string().trim().min(2).max(80);
 
@@ -69,4 +69,4 @@ export const PlaceOrAll = z
   .default(null);
 
 /** A time of the day, as "09:00". */
-export const Clock = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'a time, written 09:00');
+export const Clock = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'use a time such as 09:00');

@@ -165,8 +165,8 @@ export const FaultShape = z.object({
 
 /** What anybody says is wrong. A form sends the strings as one text. */
 export const WrongShape = z.object({
-  tag: z.string().trim().min(1, 'the tag of the instrument').max(60),
-  wrong: z.enum(WRONG_IDS as [WrongId, ...WrongId[]], 'what is wrong'),
+  tag: z.string().trim().min(1, 'enter the instrument’s tag').max(60),
+  wrong: z.enum(WRONG_IDS as [WrongId, ...WrongId[]], 'choose what is wrong'),
   numbers: Ids.default([]),
   text: z.string().trim().max(500).default(''),
 });
@@ -177,7 +177,7 @@ export const WrongFormShape = WrongShape.extend({ key: z.string().min(8).max(120
 
 /** The same by the code on a label; a form sends several strings as several fields. */
 export const LabelWrongShape = WrongShape.omit({ tag: true }).extend({
-  who: z.string().trim().max(60, 'A name or a class, at most 60 signs').default(''),
+  who: z.string().trim().max(60, 'enter a name or a class, at most 60 characters').default(''),
   key: z.string().min(8).max(120),
 });
 export const TakeWordShape = z.object({ id: Id, expectedVersion: num(z.int()) });
@@ -194,7 +194,7 @@ export const CloseCaseShape = z.object({
 export const RoomShape = z.object({
   tags: z.preprocess(
     (value) => (typeof value === 'string' ? value.split(',').filter(Boolean) : value),
-    z.array(z.string().max(60)).min(1, 'at least one instrument').max(500),
+    z.array(z.string().max(60)).min(1, 'choose at least one instrument').max(500),
   ),
 });
 
@@ -208,7 +208,7 @@ export const PastShape = z.object({
             .map((t) => t.trim())
             .filter(Boolean)
         : value,
-    z.array(z.string().max(60)).min(1, 'at least one instrument').max(500),
+    z.array(z.string().max(60)).min(1, 'choose at least one instrument').max(500),
   ),
   on: Day,
   about: z.preprocess((v) => v === true || v === 'on' || v === 'true', z.boolean()),

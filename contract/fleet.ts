@@ -34,12 +34,12 @@ export const FleetShape = z.object({
 const Tag = z
   .string()
   .trim()
-  .min(1, 'Give it a tag')
+  .min(1, 'give it a tag')
   .max(20)
   // A comma would be another tag of a list.
   .regex(
     /^[\p{L}\p{N}](?:[\p{L}\p{N} ._/-]*[\p{L}\p{N}])?$/u,
-    'letters, digits, blanks, dots, slashes and hyphens only',
+    'use only letters, digits, spaces and . _ / -, with a letter or digit at each end',
   );
 
 /** What is said of an instrument beside its build: its tag, where and with whom it is, remarks. */
@@ -70,7 +70,7 @@ export const ManyShape = z
               .map((t) => t.trim())
               .filter(Boolean)
           : value,
-      z.array(z.string().max(60)).min(1, 'at least one instrument').max(2000),
+      z.array(z.string().max(60)).min(1, 'choose at least one instrument').max(2000),
     ),
     placeId: num(z.int()).optional(),
     holder: z.string().trim().max(60).optional(),
@@ -88,7 +88,7 @@ export const ManyShape = z
   })
   .refine(
     (p) => [p.placeId, p.holder, p.houseSetId, p.retire, p.interval, p.request, p.lend].some((v) => v !== undefined),
-    'Say what is to be changed.',
+    'choose something to change',
   );
 export type ManyInstruments = z.output<typeof ManyShape>;
 export const UndoManyShape = z.object({ undo: z.string().min(8).max(120) });
@@ -96,7 +96,10 @@ export const UndoManyShape = z.object({ undo: z.string().min(8).max(120) });
 /** What a photograph is of; its bytes are the body. */
 export const PhotoShape = z
   .object({ job: num(z.int()).optional(), tag: z.string().max(60).optional(), step: z.string().max(120).default('') })
-  .refine((p) => (p.job === undefined) !== (p.tag === undefined), 'of which job, or of which instrument');
+  .refine(
+    (p) => (p.job === undefined) !== (p.tag === undefined),
+    'choose the work or the instrument this photo belongs to',
+  );
 
 /** How something was found, as a fact of the instrument; empty: not any more. */
 export const KeepFactShape = z.object({ asked: z.string().min(1).max(200), said: z.string().trim().max(300) });

@@ -52,7 +52,7 @@ export const HouseShape = z.object({
   steps: z
     .array(
       z.object({
-        id: z.string().regex(/^[a-z0-9-]{1,40}$/, 'a short name of small letters, digits and hyphens'),
+        id: z.string().regex(/^[a-z0-9-]{1,40}$/, 'use only lower-case letters, digits and hyphens'),
         phase: z.enum(PHASES),
         title: z.string().max(200),
         detail: z.string().max(400),

@@ -10,10 +10,10 @@ const ZONES = new Set(Intl.supportedValuesOf('timeZone'));
 
 /** What a new programme begins with. */
 export const WelcomeShape = z.object({
-  name: z.string().trim().min(1, 'Give the programme a name').max(80),
-  person: z.string().trim().min(1, 'Give your name').max(60),
-  place: z.string().trim().min(1, 'Name the place with the string shelf').max(60),
-  timeZone: z.string().refine((zone) => zone === 'UTC' || ZONES.has(zone), 'a time zone such as Europe/Dublin'),
+  name: z.string().trim().min(1, 'give the programme a name').max(80),
+  person: z.string().trim().min(1, 'enter your name').max(60),
+  place: z.string().trim().min(1, 'name the place where the strings are kept').max(60),
+  timeZone: z.string().refine((zone) => zone === 'UTC' || ZONES.has(zone), 'choose a time zone such as Europe/Dublin'),
   a4Hz: num(z.number().min(415).max(466)),
   password: Password,
 });
@@ -39,9 +39,11 @@ export const RetireShape = z.object({ expectedVersion: Version });
 export const ProgrammeShape = z
   .object({
     name: Name('The programme', 80),
-    timeZone: z.string().refine((zone) => zone === 'UTC' || ZONES.has(zone), 'a time zone such as Europe/Dublin'),
+    timeZone: z
+      .string()
+      .refine((zone) => zone === 'UTC' || ZONES.has(zone), 'choose a time zone such as Europe/Dublin'),
     a4Hz: num(z.number().min(415).max(466)),
-    currency: z.string().refine(isCurrency, 'a currency by its three letters, such as EUR').optional(),
+    currency: z.string().refine(isCurrency, 'use a three-letter currency code such as EUR').optional(),
     dayStyle: z.enum(DAY_STYLES).optional(),
     weekStarts: num(z.union([z.literal(1), z.literal(6), z.literal(7)])).optional(),
     lengths: z.enum(LENGTHS).optional(),
@@ -52,7 +54,7 @@ export const ProgrammeShape = z
   })
   .refine(
     (p) => p.dayFrom === undefined || p.dayTo === undefined || p.dayFrom < p.dayTo,
-    'The working day ends before it begins.',
+    'the working day must end after it starts',
   );
 /** An address that other devices reach: whole, of the web, and not of the machine itself. */
 const Address = z
@@ -70,7 +72,7 @@ const Address = z
       !(search || hash || username) &&
       !/^(localhost|127\.|0\.0\.0\.0$|\[::1?\]$)|\.localhost$/.test(hostname)
     );
-  }, 'The address is one that phones reach, such as https://strings.school.example: not localhost, and no path.');
+  }, 'use an address that phones can reach, such as https://strings.school.example: not localhost, and nothing after the name');
 const Tick = z.preprocess((v) => v === true || v === 'on' || v === 'true', z.boolean());
 export const PERFORMANCE = ['own', 'coordinator', 'desk'] as const;
 export const TrustShape = z
@@ -78,10 +80,10 @@ export const TrustShape = z
     address: Address,
     byLabel: Tick,
     performance: z.enum(PERFORMANCE),
-    saidDays: num(z.int().min(7, 'At least a week').max(3650)),
+    saidDays: num(z.int().min(7, 'at least a week').max(3650)),
     expectedVersion: Version,
   })
-  .refine((p) => !p.byLabel || p.address !== '', 'Codes on labels need the address that they lead to.');
+  .refine((p) => !p.byLabel || p.address !== '', 'to use codes on labels, enter the address they lead to');
 export type TrustSettings = z.output<typeof TrustShape>;
 export type NewPerson = z.output<typeof PersonShape>;
 export type NewPlace = z.output<typeof PlaceShape>;
@@ -98,7 +100,7 @@ export const PlayerShape = z.object({ player: z.enum(PLAYERS), was: Seen });
 /** A card that was practised: how much of what was asked was right the first time. */
 export const PractisedShape = z
   .object({ family: z.enum(FAMILIES), asked: z.int().min(1).max(200), right: z.int().min(0).max(200) })
-  .refine((p) => p.right <= p.asked, 'No more can be right than was asked.');
+  .refine((p) => p.right <= p.asked, 'there cannot be more right answers than questions');
 /** Nothing more has to be said. */
 export const NothingShape = z.object({});
 export type Practised = z.output<typeof PractisedShape>;
@@ -127,8 +129,8 @@ export type AuditQuery = z.output<typeof AuditShape>;
 /** A name that is taken out of everything. */
 export const EraseShape = z
   .object({
-    name: z.string().trim().min(3, 'The whole name, as it stands there').max(80),
+    name: z.string().trim().min(3, 'enter the whole name, as it is on record').max(80),
     again: z.string().trim(),
     initials: Tick,
   })
-  .refine((p) => p.name === p.again, 'The name was written in two ways: write it the same twice.');
+  .refine((p) => p.name === p.again, 'the two names differ: type the same name twice');

@@ -25,10 +25,10 @@ export const AwayShape = z
     toTime: NoClock,
     why: z.string().trim().max(100),
   })
-  .refine((p) => p.to === undefined || p.to >= p.on, 'The last day lies before the first.')
-  .refine((p) => p.to === undefined || p.to <= addDays(p.on, 400), 'At most a year at once.')
-  .refine((p) => (p.fromTime === '') === (p.toTime === ''), 'Say both times, or none for the whole day.')
-  .refine((p) => p.fromTime === '' || p.fromTime < p.toTime, 'It ends before it begins.');
+  .refine((p) => p.to === undefined || p.to >= p.on, 'check the dates: the last day is before the first')
+  .refine((p) => p.to === undefined || p.to <= addDays(p.on, 400), 'enter at most a year at a time')
+  .refine((p) => (p.fromTime === '') === (p.toTime === ''), 'enter both times, or neither for the whole day')
+  .refine((p) => p.fromTime === '' || p.fromTime < p.toTime, 'check the times: the end is before the start');
 
 /** Hours on one day only. */
 export const OnceShape = z.object({
@@ -42,7 +42,7 @@ export const OnceShape = z.object({
 /** Two people do each other's hours on a day. */
 export const SwapShape = z
   .object({ on: Day, personId: Id, otherId: Id })
-  .refine((p) => p.personId !== p.otherId, 'Choose two different people.');
+  .refine((p) => p.personId !== p.otherId, 'choose two different people');
 
 /** A job of today's plan that will not fit, or that was done elsewhere; as it was planned, without a reason. */
 export const ASIDE = ['no-room', 'elsewhere'] as const;

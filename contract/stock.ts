@@ -71,7 +71,7 @@ export const SupplierShape = z.object({
   lateDays: num(z.int().min(0).max(90)).default(0),
   least: Money,
   orderCost: Money,
-  email: z.union([z.literal(''), z.email('an address such as orders@example.org')]).default(''),
+  email: z.union([z.literal(''), z.email('use an address such as orders@example.org')]).default(''),
 });
 
 export const EditSupplierShape = SupplierShape.extend({
@@ -204,7 +204,7 @@ export const WholeSetShape = z.object({
   name: Name,
   family: z.enum(FAMILIES),
   size: SizeOrAny,
-  gauges: z.string().trim().min(1, 'the gauges of its strings').max(200),
+  gauges: z.string().trim().min(1, 'enter the gauges of its strings').max(200),
   core: z.enum(CORE_MATERIALS),
   wrap: z.enum(WRAP_MATERIALS),
   stringEnd: z.enum(STRING_ENDS),
@@ -227,5 +227,5 @@ export const OpeningShape = z
       return id > 0 && typeof quantity === 'number' && quantity > 0 ? [{ productId: id, quantity }] : [];
     }),
   }))
-  .refine((p) => p.lines.length > 0, 'How many lie there of at least one of them?');
+  .refine((p) => p.lines.length > 0, 'enter how many there are of at least one product');
 export type Opening = z.output<typeof OpeningShape>;

@@ -48,7 +48,12 @@ function findWorker(name: Apart, workerData: unknown): Worker {
     }
     folder = dirname(folder);
   }
-  throw new UserError('not-built', 500, 'A part of Arvick is missing', 'Build Arvick again: npm run build.');
+  throw new UserError(
+    'not-built',
+    500,
+    'A part of Arvick is missing',
+    'Tell whoever runs Arvick that it has to be built again: npm run build.',
+  );
 }
 
 /** What a worker is told when it is to end by itself; one that opens a file just then must not be cut off. */
@@ -100,11 +105,27 @@ export function runApart<T>(
     });
     worker.once('error', (error) =>
       end(() =>
-        failed(new UserError('stopped', 500, 'The work stopped', `Nothing was changed. It says: ${error.message}`)),
+        failed(
+          new UserError(
+            'stopped',
+            500,
+            'It stopped before it was done',
+            `It stopped before it was done. Nothing was changed. Tell whoever runs Arvick: ${error.message}`,
+          ),
+        ),
       ),
     );
     worker.once('exit', () =>
-      end(() => failed(new UserError('stopped', 503, 'The work was stopped', 'Nothing was changed. Try again.'))),
+      end(() =>
+        failed(
+          new UserError(
+            'stopped',
+            503,
+            'It was stopped',
+            'It was stopped before it was done. Nothing was changed. Try again.',
+          ),
+        ),
+      ),
     );
   });
 }

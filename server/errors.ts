@@ -16,7 +16,7 @@ export class UserError extends Error {
 }
 
 export const notFound = (what: string) =>
-  new UserError('not-found', 404, 'Not found', `${what} is not in this programme.`);
+  new UserError('not-found', 404, 'Not found', `${what} is not in this programme, or has been removed.`);
 
 /** Someone else changed the same thing first: both versions are sent so that nothing has to be guessed. */
 export const conflict = (detail: string, extra: Record<string, unknown>) =>

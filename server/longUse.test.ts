@@ -64,7 +64,7 @@ const DEEDS: Record<string, (db: Knex, tag: string, n: number) => Promise<unknow
   async undo(db, _tag, n) {
     const records = await db('standing_record').where({ kind: 'change' }).orderBy('id');
     const record = records[n % Math.max(1, records.length)];
-    if (record) await undoFinish(db, acting(), { recordId: record.id, reason: 'another one' });
+    if (record) await undoFinish(db, acting(), { recordId: record.id, reason: 'another instrument' });
   },
   async visit(db, _tag, n) {
     const open = await db('follow_up').where({ status: 'open' }).orderBy('id');

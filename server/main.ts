@@ -28,10 +28,10 @@ function sayListening(error: NodeJS.ErrnoException, host: string, port: number):
     case 'EADDRINUSE':
       return `Port ${port} on ${host} is taken. Stop what runs there, or choose another: PORT=${port + 1}.`;
     case 'EADDRNOTAVAIL':
-      return `This machine has no address ${host}. HOST is an address of this machine: 127.0.0.1 for itself only, 0.0.0.0 for its network.`;
+      return `This machine has no address ${host}. HOST must be an address of this machine: 127.0.0.1 for this machine only, 0.0.0.0 for its network.`;
     case 'ENOTFOUND':
     case 'EAI_AGAIN':
-      return `HOST is “${host}”, which is not the name of an address. Use 127.0.0.1 for this machine only, 0.0.0.0 for its network.`;
+      return `HOST is “${host}”, which is not a valid address. Use 127.0.0.1 for this machine only, 0.0.0.0 for its network.`;
     case 'EACCES':
       return `This user may not listen on port ${port}. Ports below 1024 belong to the system: choose a higher one with PORT.`;
     default:
@@ -95,7 +95,7 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
     try {
       decodeURI(request.url ?? '');
     } catch {
-      response.writeHead(400).end('This address cannot be read.\n');
+      response.writeHead(400).end('This address is not valid.\n');
       return;
     }
     files(request, response, () => handler(request, response));

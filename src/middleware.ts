@@ -24,7 +24,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
   const asked = { request };
   const answer = await inRequest(asked, () =>
     answerTo(context, next).catch((error: unknown) => {
-      log.error({ err: error, route: context.routePattern }, 'A page could not be made');
+      log.error({ err: error, route: context.routePattern }, 'A page could not be rendered');
       throw error;
     }),
   );
@@ -53,15 +53,15 @@ async function answerTo(
   const api = pathname.startsWith('/api/');
   if (!isOurHost(context.request.headers.get('host')))
     return new Response(
-      'This server does not answer under that name. Whoever runs it adds the name to ARVICK_HOSTS.\n',
+      'This server does not answer to that name. Whoever runs it can add the name to ARVICK_HOSTS.\n',
       { status: 421, headers: { 'content-type': 'text/plain; charset=utf-8' } },
     );
   if (!isOurOrigin(context.request))
     return problem({
       type: 'other-site',
       status: 403,
-      title: 'From another site',
-      detail: 'A change has to come from a page of this programme. Nothing was changed.',
+      title: 'Request from another site',
+      detail: 'Changes can only be made from a page of this programme. Nothing was changed.',
     });
   if (pathname.startsWith('/_astro/')) return next();
   const route = context.routePattern;
@@ -104,8 +104,8 @@ async function answerTo(
         ? problem({
             type: 'not-yours',
             status: 403,
-            title: 'Not yours to do',
-            detail: 'Your role does not do this. Ask a technician or a coordinator. Nothing was changed.',
+            title: 'Not allowed for your role',
+            detail: 'Your role cannot do this. Ask a technician or a coordinator. Nothing was changed.',
           })
         : context.rewrite('/not-yours');
     return api
@@ -113,7 +113,7 @@ async function answerTo(
           type: 'signed-out',
           status: 401,
           title: 'You are signed out',
-          detail: 'Sign in again, then press once more. What you entered is still here.',
+          detail: 'Sign in, then try again. What you entered is still here.',
         })
       : context.redirect(
           `/sign-in${pathname === '/' ? '' : `?next=${encodeURIComponent(pathname + context.url.search)}`}`,

@@ -29,7 +29,7 @@ const WORTH_A_LOOK = 0.03;
  */
 export function diagnose(symptomId: string, facts: FaultFacts): RankedCause[] {
   const symptom = symptomsFor(facts.build).find((s) => s.id === symptomId);
-  if (!symptom) throw new RangeError('This complaint does not exist for this instrument. Choose one from the list.');
+  if (!symptom) throw new RangeError('This fault cannot happen on this instrument. Choose one from the list.');
   const weighed = symptom.causes.map((cause: Cause) => {
     const parts = cause.weigh(facts);
     return {

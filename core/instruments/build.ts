@@ -155,11 +155,11 @@ const namesOf = <K extends string>(parts: Record<K, { name: string }>): Record<K
 
 /** Words for the attribute values, as the trade says them. */
 export const PART_NAMES: Record<Head | Tuner | TailEnd | BridgeMount | StringEnd | Extra | Fingerboard, string> = {
-  'split-sides': 'posts on both sides',
-  'in-line': 'posts all in line',
-  slotted: 'slotted head',
+  'split-sides': 'tuners on both sides',
+  'in-line': 'all tuners in line',
+  slotted: 'slotted headstock',
   pegbox: 'pegbox',
-  'fifth-peg': 'posts on both sides, fifth peg on the neck',
+  'fifth-peg': 'tuners on both sides, fifth peg on the neck',
   ...namesOf(TUNER),
   ...namesOf(TAIL_END),
   fixed: 'fixed bridge',
@@ -170,7 +170,7 @@ export const PART_NAMES: Record<Head | Tuner | TailEnd | BridgeMount | StringEnd
   plain: 'plain end',
   knot: 'knotted end',
   pins: 'pins',
-  'bridge-screws': 'bridge screws',
+  'bridge-screws': 'bridge adjusting screws',
   'ball-end-spacers': 'ball-end spacers',
   'string-sleeves': 'string sleeves',
   'pickup-clip': 'pickup clip',
@@ -180,9 +180,9 @@ export const PART_NAMES: Record<Head | Tuner | TailEnd | BridgeMount | StringEnd
   'string-tree': 'string tree',
   'capo-spikes': 'capo spikes',
   'tailpiece-held': 'tailpiece held by a screw or clip',
-  'tail-slotted': 'open slots at the tail: balls are hung in',
+  'tail-slotted': 'open slots in the tailpiece: balls hook in',
   'cover-slides': 'cover slides off',
-  'bare-dark': 'bare dark board',
+  'bare-dark': 'bare (unfinished) dark board',
   maple: 'maple board',
   gloss: 'gloss-finished board',
 };

@@ -96,48 +96,58 @@ export function impossibleBecause(b: Parts): string[] {
   const part = PART_NAMES;
   const tail = TAIL_END[b.tailEnd];
   if (b.stringEnd === 'double-ball') {
-    why.push('Double ball ends need a head without posts, which is not among the heads.');
+    why.push('Double-ball strings fit only headless instruments, which are not supported yet.');
   }
-  if (!HEADS_OF[b.family].includes(b.head)) why.push(`A ${name} does not have ${part[b.head]}.`);
+  if (!HEADS_OF[b.family].includes(b.head))
+    why.push(`This kind of instrument (${name}) does not have this headstock: ${part[b.head]}.`);
   if ((b.head === 'slotted') !== (b.tuner === 'roller'))
     why.push(
-      `${part[b.tuner]} do not go with a head that has ${part[b.head]}: a slotted head has rollers, and only it.`,
+      `This headstock (${part[b.head]}) does not take ${part[b.tuner]}: a slotted headstock takes rollers, and no other headstock does.`,
     );
   else if (b.head !== 'slotted' && !TUNERS_OF[b.family].includes(b.tuner))
-    why.push(`A ${name} does not have ${part[b.tuner]}.`);
-  if (!TAILS_OF[b.family].includes(b.tailEnd)) why.push(`A ${name} does not have a ${tail.name}.`);
+    why.push(`This kind of instrument (${name}) does not have these tuners: ${part[b.tuner]}.`);
+  if (!TAILS_OF[b.family].includes(b.tailEnd))
+    why.push(`This kind of instrument (${name}) does not have this string anchor: ${tail.name}.`);
   if (!tail.ends.includes(b.stringEnd) && b.stringEnd !== 'double-ball')
-    why.push(`A ${tail.name} takes no string with a ${part[b.stringEnd]}.`);
+    why.push(`A ${tail.name} does not take strings with a ${part[b.stringEnd]}.`);
   if (b.stringEnd === 'knot' && isPinned(b.tailEnd) && b.family !== 'ukulele')
-    why.push('Knots under bridge pins belong to ukuleles only.');
+    why.push('Only ukuleles have knotted strings under bridge pins.');
   if (b.stringEnd === 'knot' && b.tailEnd === 'tailpiece-plain' && !isBowed(b.family))
-    why.push('Knotted gut in a tailpiece belongs to bowed instruments.');
-  if (b.bridge === 'floating' && !tail.mayFloat)
-    why.push(`A bridge over a ${tail.name} is fixed: nothing would hold it.`);
-  if (b.bridge === 'fixed' && MUST_FLOAT.includes(b.family)) why.push(`The bridge of a ${name} floats.`);
+    why.push('Only bowed instruments have knotted gut in the tailpiece.');
+  if (b.bridge === 'floating' && !tail.mayFloat) why.push(`With a ${tail.name}, the bridge is fixed, not floating.`);
+  if (b.bridge === 'fixed' && MUST_FLOAT.includes(b.family))
+    why.push(`This kind of instrument (${name}) has a floating bridge.`);
   if (b.fingerboard !== 'bare-dark' && !FRETTED_GLOSS.includes(b.family))
-    why.push(`The board of a ${name} is bare dark wood.`);
+    why.push(`This kind of instrument (${name}) has a bare dark fingerboard.`);
   const extra = (e: Build['extras'][number], possible: boolean, because: string) => {
     if (b.extras.includes(e) && !possible) why.push(because);
   };
   const mayHave = (e: Build['extras'][number]) => tail.brings.includes(e) || tail.mayHave.includes(e);
   for (const e of tail.brings) if (!b.extras.includes(e)) why.push(`A ${tail.name} has ${part[e]}.`);
-  extra('pins', mayHave('pins'), 'Pins belong to a pin bridge.');
-  extra('fine-tuners', mayHave('fine-tuners'), 'Fine tuners sit on a tailpiece made for them.');
-  extra('bridge-screws', tail.screwed, `A ${tail.name} has no bridge screws.`);
+  extra('pins', mayHave('pins'), 'Only a pin bridge has pins.');
+  extra('fine-tuners', mayHave('fine-tuners'), 'Fine tuners go with a tailpiece that has them.');
+  extra('bridge-screws', tail.screwed, `A ${tail.name} has no adjusting screws.`);
   extra('ball-end-spacers', mayHave('ball-end-spacers'), `A ${tail.name} takes no ball-end spacers.`);
-  extra('tailpiece-held', mayHave('tailpiece-held'), `A ${tail.name} does not hang on studs.`);
-  extra('string-sleeves', isBowed(b.family), 'String sleeves protect the bridge of a bowed instrument.');
-  extra('pickup-clip', isBowed(b.family) || b.family === 'banjo', 'A pickup clip sits on a floating bridge.');
-  extra('felt-washer', isBowed(b.family), 'Felt washers belong to bowed strings.');
-  extra('tail-slotted', mayHave('tail-slotted'), `A ${tail.name} has no open slots for the balls.`);
-  extra('tailpiece-cover', mayHave('tailpiece-cover'), 'A tailpiece cover closes a hook tailpiece.');
+  extra(
+    'tailpiece-held',
+    mayHave('tailpiece-held'),
+    `A ${tail.name} does not hang on studs, so no screw or clip holds it.`,
+  );
+  extra('string-sleeves', isBowed(b.family), 'Only bowed instruments have string sleeves.');
+  extra(
+    'pickup-clip',
+    isBowed(b.family) || b.family === 'banjo',
+    'Only a bowed instrument or a banjo has a pickup clip.',
+  );
+  extra('felt-washer', isBowed(b.family), 'Only bowed instruments have felt washers.');
+  extra('tail-slotted', mayHave('tail-slotted'), `A ${tail.name} has no open slots for ball ends.`);
+  extra('tailpiece-cover', mayHave('tailpiece-cover'), 'Only a hook tailpiece has a cover.');
   extra(
     'cover-slides',
     mayHave('cover-slides') && b.extras.includes('tailpiece-cover'),
-    'Only a tailpiece cover slides off.',
+    '“Cover slides off” needs a tailpiece cover.',
   );
-  extra('string-tree', b.head === 'in-line', 'A string tree stands on a head with its posts in line.');
-  extra('capo-spikes', b.family === 'banjo', 'Capo spikes hold down a banjo’s fifth string.');
+  extra('string-tree', b.head === 'in-line', 'A string tree belongs on a headstock with all tuners in line.');
+  extra('capo-spikes', b.family === 'banjo', 'Only a banjo has capo spikes.');
   return why;
 }

@@ -11,7 +11,7 @@ export const SUBJECT_NAMES: Record<Subject, string> = {
   places: 'Places',
   changes: 'Past string changes',
   strings: 'Strings',
-  shelf: 'What lies on the shelf',
+  shelf: 'Stock on the shelf',
   loans: 'Loans and lessons',
 };
 

@@ -52,10 +52,10 @@ function dayOf(year: number, month: number, day: number, text: string): ReadDay 
   const full = fullYear(year);
   const on = iso(full, month, day);
   if (month >= 1 && month <= 12 && isLocalDate(on)) return { kind: 'day', on, exact: 'day' };
-  if (month < 1 || month > 12) return { kind: 'wrong', says: `“${text}” has no such month`, meant: null };
+  if (month < 1 || month > 12) return { kind: 'wrong', says: `no such month in “${text}”`, meant: null };
   // The last day there is in that month is what was meant by a day too many.
   const last = [31, 30, 29, 28].map((d) => iso(full, month, d)).find((d) => isLocalDate(d)) ?? null;
-  return { kind: 'wrong', says: `there is no day ${day} in that month`, meant: day > 28 && day <= 31 ? last : null };
+  return { kind: 'wrong', says: `that month has no day ${day}`, meant: day > 28 && day <= 31 ? last : null };
 }
 
 const NUMBERS = /^(\d{1,4})\s*[./-]\s*(\d{1,2})\s*[./-]\s*(\d{1,4})\.?(?:[ t]\d{1,2}:\d{2}.*)?$/;
@@ -97,13 +97,13 @@ export function readDay(text: string, style: DayStyle): ReadDay {
       ? dayOf(Number(named[4]), number, Number(day), text)
       : aboutMonth(fullYear(Number(named[4])), number, text);
   }
-  return { kind: 'wrong', says: `“${text.slice(0, 30)}” is no day`, meant: null };
+  return { kind: 'wrong', says: `“${text.slice(0, 30)}” is not a date`, meant: null };
 }
 
 function aboutMonth(year: number, month: number, text: string): ReadDay {
   return month >= 1 && month <= 12
     ? { kind: 'day', on: iso(year, month, 1), exact: 'month' }
-    : { kind: 'wrong', says: `“${text}” has no such month`, meant: null };
+    : { kind: 'wrong', says: `no such month in “${text}”`, meant: null };
 }
 
 /** A time of the day as people write it: "9:30", "09.30", "9 am", "14h". @returns "09:30"; null when it is none */

@@ -223,7 +223,7 @@ export class RowReader {
   }
   short(field: string, most: number): string {
     const text = field === 'name' ? this.raw(field) : this.text(field);
-    if (text.length > most) this.bad(field, `longer than ${most} letters`, [text.slice(0, most)]);
+    if (text.length > most) this.bad(field, `too long: at most ${most} characters`, [text.slice(0, most)]);
     return text;
   }
   /** A day as it is said everywhere. */
@@ -241,16 +241,16 @@ export class RowReader {
       this.bad(field, read.says, read.meant ? [read.meant] : []);
       return null;
     }
-    if (read.exact === 'month') this.remark(field, `month only: taken as ${this.say(read.on)}, about`);
-    if (read.exact === 'year') this.remark(field, `year only: taken as ${this.say(read.on)}, about`);
-    if (read.exact === 'serial') this.remark(field, `a spreadsheet’s number of a day: ${this.say(read.on)}`);
+    if (read.exact === 'month') this.remark(field, `month only: read as about ${this.say(read.on)}`);
+    if (read.exact === 'year') this.remark(field, `year only: read as about ${this.say(read.on)}`);
+    if (read.exact === 'serial') this.remark(field, `a spreadsheet’s date number: read as ${this.say(read.on)}`);
     return { on: read.on, about: read.exact === 'month' || read.exact === 'year' };
   }
   /** A day that has been. */
   past(field: string): Since | null {
     const since = this.day(field);
     if (since && since.on > this.known.today) {
-      this.bad(field, `${this.say(since.on)} is still to come`);
+      this.bad(field, `${this.say(since.on)} is in the future`);
       return null;
     }
     return since;
@@ -283,7 +283,7 @@ export class RowReader {
       this.known.places.find((p) => p.name === word) ?? this.known.places.find((p) => fold(p.name) === fold(word));
     if (exact) return { id: exact.id };
     if (word.length > 60) {
-      this.bad(field, 'longer than 60 letters', [word.slice(0, 60)]);
+      this.bad(field, 'too long: at most 60 characters', [word.slice(0, 60)]);
       return { id: this.known.homePlaceId };
     }
     const others: Meaning[] = this.known.places.map((p) => ({ value: `#${p.id}`, says: p.name }));
@@ -321,7 +321,7 @@ export class RowReader {
     }
     const found = this.known.instruments.get(tagKey(tag));
     if (!found) this.bad('tag', `no instrument has the tag ${tag.slice(0, 30)}`);
-    else if (found.gone) this.bad('tag', `${found.tag} is not in the programme any more`);
+    else if (found.gone) this.bad('tag', `${found.tag} is no longer in the programme`);
     return found && !found.gone ? found : null;
   }
 }

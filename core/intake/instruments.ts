@@ -22,13 +22,13 @@ const kindMeaning = (k: KindRead): Meaning => ({ value: writeKind(k), says: sayK
 function readKind(r: RowReader): KindRead | null {
   const word = [r.text('kind'), r.text('size')].filter(Boolean).join(' ');
   if (!word) {
-    r.bad('kind', 'nothing says what it is');
+    r.bad('kind', 'no kind of instrument given');
     return null;
   }
   const key = `kind:${fold(word)}`;
   const question = r.again(key) ?? askKind(r, key, word);
   if (question.confidence === 'unsure' || !question.answer) {
-    r.bad('kind', `what “${word.slice(0, 40)}” is has to be said once`);
+    r.bad('kind', `choose what kind “${word.slice(0, 40)}” is`);
     return null;
   }
   return parseKind(question.answer.value);
@@ -144,22 +144,22 @@ export function readInstrument(
   const nothing = { op: null, says: '', same: false };
   const tag = r.text('tag');
   if (!tag) r.bad('tag', 'no tag');
-  else if (tag.length > 20) r.bad('tag', 'longer than 20 letters', [tag.slice(0, 20).trim()]);
+  else if (tag.length > 20) r.bad('tag', 'too long: at most 20 characters', [tag.slice(0, 20).trim()]);
   else if (!TAG.test(tag))
-    r.bad('tag', 'letters, digits, blanks, dots, slashes and hyphens only', [
+    r.bad('tag', 'use only letters, digits, spaces and . _ / -, with a letter or digit at each end', [
       tag.replace(/[^\p{L}\p{N} ._/-]+/gu, '-').replace(/^[ ._/-]+|[ ._/-]+$/g, ''),
     ]);
   const twice = before.get(tagKey(tag));
-  if (tag && twice !== undefined) r.bad('tag', `this tag stands in row ${twice} too`, [`${tag}b`]);
+  if (tag && twice !== undefined) r.bad('tag', `row ${twice} has the same tag`, [`${tag}b`]);
   const known = r.known.instruments.get(tagKey(tag)) ?? null;
-  if (known?.gone)
-    r.bad('tag', `${known.tag} is not in the programme any more; bring it back first, or give another tag`);
+  if (known?.gone) r.bad('tag', `${known.tag} is no longer in the programme; bring it back first, or use another tag`);
   const kind = known && r.column('kind') < 0 ? known : readKind(r);
   const place = r.place('place');
   const since = r.past('on');
   const hoursText = r.text('hours');
   const hours = hoursText ? readNumber(hoursText) : null;
-  if (hoursText && (hours === null || hours < 0 || hours > 80)) r.bad('hours', 'hours a week are a number up to 80');
+  if (hoursText && (hours === null || hours < 0 || hours > 80))
+    r.bad('hours', 'enter hours a week as a number up to 80');
   const { set, unknown } = kind ? readSet(r, kind) : { set: null, unknown: '' };
   const values = {
     holder: r.short('holder', 60),
@@ -199,7 +199,9 @@ function changed(
   },
 ): { op: Op | null; says: string; same: boolean } {
   if (writeKind(p.kind) !== writeKind(known)) {
-    r.bad('kind', `${known.tag} is a ${sayKind(known)} here, and a ${sayKind(p.kind)} in the sheet`, [sayKind(known)]);
+    r.bad('kind', `${known.tag} is on record as: ${sayKind(known)}; the list says: ${sayKind(p.kind)}`, [
+      sayKind(known),
+    ]);
     return { op: null, says: '', same: false };
   }
   const said: string[] = [];
@@ -221,7 +223,7 @@ function changed(
   if (set) said.push(`usual set: ${p.set?.name}`);
   const newer = p.since && (known.changedOn === null || p.since.on > known.changedOn) ? p.since : null;
   if (newer && known.onBench) {
-    r.bad('on', `${known.tag} is open on the bench; finish or put away that job first`);
+    r.bad('on', `${known.tag} is on the bench; finish or close that work first`);
     return { op: null, says: '', same: false };
   }
   if (newer) said.push(`strings changed ${r.say(newer.on)}`);

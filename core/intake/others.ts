@@ -29,14 +29,14 @@ const YES = /^(?:y|yes|ja|j|true|1|x|oui|store|✓)$/;
 export function readPerson(r: RowReader, before: ReadonlyMap<string, number>): Read {
   const name = r.short('name', 60);
   if (!name) r.bad('name', 'no name');
-  if (before.has(fold(name))) r.bad('name', `${name} stands in row ${before.get(fold(name))} too`);
+  if (before.has(fold(name))) r.bad('name', `row ${before.get(fold(name))} also has ${name}`);
   const word = fold(r.text('role'));
   const role = word
     ? Object.keys(ROLE_WORDS).find((k) =>
         ROLE_WORDS[k]?.some((w) => w === word || (w.length > 4 && alike(w, word) > 0.75)),
       )
     : 'technician';
-  if (!role) r.bad('role', `“${r.text('role').slice(0, 30)}” is no role here`, Object.keys(ROLE_WORDS));
+  if (!role) r.bad('role', `no such role: “${r.text('role').slice(0, 30)}”`, Object.keys(ROLE_WORDS));
   const initials = r.short('initials', 4);
   const place = r.place('place');
   if (r.isBad || !role) return NOTHING;
@@ -61,7 +61,7 @@ export function readPerson(r: RowReader, before: ReadonlyMap<string, number>): R
 export function readPlace(r: RowReader, before: ReadonlyMap<string, number>): Read {
   const name = r.short('name', 60);
   if (!name) r.bad('name', 'no name');
-  if (before.has(fold(name))) r.bad('name', `${name} stands in row ${before.get(fold(name))} too`);
+  if (before.has(fold(name))) r.bad('name', `row ${before.get(fold(name))} also has ${name}`);
   const store = YES.test(fold(r.text('store')));
   if (r.isBad) return NOTHING;
   const known = r.known.places.find((p) => p.name === name) ?? r.known.places.find((p) => fold(p.name) === fold(name));
@@ -78,12 +78,12 @@ export function readPlace(r: RowReader, before: ReadonlyMap<string, number>): Re
 export function readChange(r: RowReader): Read {
   const instrument = r.instrument();
   const since = r.past('on');
-  if (!since && !r.isBad) r.bad('on', 'no day');
+  if (!since && !r.isBad) r.bad('on', 'no date');
   const who = r.text('person');
   const person = who
     ? (r.known.people.find((p) => fold(p.name) === fold(who) || fold(p.initials) === fold(who)) ?? null)
     : null;
-  if (who && !person) r.remark('person', `${who.slice(0, 30)} is nobody here: kept in the note`);
+  if (who && !person) r.remark('person', `${who.slice(0, 30)} is not among your people: name kept in the remarks`);
   const numbersText = r.text('numbers');
   const all = !numbersText || /^(?:all|alle|set|satz|full|\*)/.test(fold(numbersText));
   const numbers = all ? null : (numbersText.match(/\d{1,2}/g) ?? []).map(Number);
@@ -92,15 +92,15 @@ export function readChange(r: RowReader): Read {
     const there = new Set(defaultBuild(instrument.family, instrument.size).positions.map((p) => p.number));
     const none = numbers.find((n) => !there.has(n));
     if (numbers.length === 0 || none !== undefined)
-      r.bad('numbers', none === undefined ? 'which strings?' : `there is no string ${none} on it`, ['all']);
+      r.bad('numbers', none === undefined ? 'which strings?' : `it has no string ${none}`, ['all']);
   }
   if (r.isBad || !instrument || !since) return NOTHING;
   if (instrument.changedOn !== null && since.on <= instrument.changedOn) {
-    r.remark('on', `a change of ${r.say(instrument.changedOn)} is on record`);
+    r.remark('on', `already on record: a change on ${r.say(instrument.changedOn)}`);
     return SAME;
   }
   if (instrument.onBench) {
-    r.bad('tag', `${instrument.tag} is open on the bench; finish or put away that job first`);
+    r.bad('tag', `${instrument.tag} is on the bench; finish or close that work first`);
     return NOTHING;
   }
   return {
@@ -123,7 +123,7 @@ function cents(r: RowReader, field: string): number | null {
   const text = r.text(field).replace(/[^\d.,-]/g, '');
   if (!text) return null;
   const number = readNumber(text);
-  if (number === null || number < 0) r.bad(field, 'a price is a number');
+  if (number === null || number < 0) r.bad(field, 'enter the price as a number');
   return number === null ? null : Math.round(number * 100);
 }
 
@@ -131,13 +131,13 @@ export function readProduct(r: RowReader, before: ReadonlyMap<string, number>): 
   const sku = r.text('sku');
   const name = r.short('name', 80);
   if (!CODE.test(sku))
-    r.bad('sku', 'a code is two to 24 letters, digits, dots or hyphens', [
+    r.bad('sku', 'use 2 to 24 letters, digits, dots or hyphens', [
       sku
         .replace(/[^A-Za-z0-9.-]+/g, '-')
         .replace(/^-+|-+$/g, '')
         .slice(0, 24),
     ]);
-  if (before.has(fold(sku))) r.bad('sku', `this code stands in row ${before.get(fold(sku))} too`, [`${sku}-2`]);
+  if (before.has(fold(sku))) r.bad('sku', `row ${before.get(fold(sku))} has the same code`, [`${sku}-2`]);
   if (name.length < 2) r.bad('name', 'no name');
   const price = cents(r, 'price');
   const known = r.known.products.find((p) => p.sku === sku) ?? r.known.products.find((p) => fold(p.sku) === fold(sku));
@@ -154,13 +154,17 @@ export function readProduct(r: RowReader, before: ReadonlyMap<string, number>): 
   const guess = guessKind(word);
   const said = guess.best;
   if (!said || guess.confidence === 'unsure')
-    r.bad('kind', word ? `“${word.slice(0, 30)}” is no one kind of instrument` : 'for which kind of instrument?');
+    r.bad(
+      'kind',
+      word ? `“${word.slice(0, 30)}” does not name one kind of instrument` : 'which kind of instrument is it for?',
+    );
   const gauges = readGauges(r.text('gauges'));
   const decimal = gauges.some((g) => g.thou < 4 || g.thou > 400);
-  if (gauges.length === 0 || decimal) r.bad('gauges', 'gauges in thousandths of an inch: 12 16 24w 32w 42w 53w');
+  if (gauges.length === 0 || decimal)
+    r.bad('gauges', 'enter gauges in thousandths of an inch, such as 12 16 24w 32w 42w 53w');
   if (said && gauges.length > 1) {
     const strings = defaultBuild(said.family, said.size).positions.length;
-    if (gauges.length !== strings) r.bad('gauges', `${gauges.length} gauges for ${strings} strings`);
+    if (gauges.length !== strings) r.bad('gauges', `${gauges.length} gauges given for ${strings} strings`);
   }
   const coreWord = fold(r.text('core'));
   const core = coreWord
@@ -171,15 +175,15 @@ export function readProduct(r: RowReader, before: ReadonlyMap<string, number>): 
   if (coreWord && !core)
     r.bad(
       'core',
-      `“${coreWord.slice(0, 20)}” is no core`,
+      `“${coreWord.slice(0, 20)}” is not a core material`,
       CORE_MATERIALS.map((c) => MATERIAL_NAMES[c]),
     );
   const endWord = fold(r.text('end')).replace(/ end$/, '');
   const end = endWord ? STRING_ENDS.find((e) => fold(e).replace('-', ' ') === endWord.replace('-', ' ')) : undefined;
-  if (endWord && !end) r.bad('end', `“${endWord.slice(0, 20)}” is no end of a string`, [...STRING_ENDS]);
+  if (endWord && !end) r.bad('end', `“${endWord.slice(0, 20)}” is not a string end`, [...STRING_ENDS]);
   const lengthMm = r.text('length') ? readNumber(r.text('length')) : null;
   if (r.text('length') && (lengthMm === null || lengthMm < 100 || lengthMm > 5000))
-    r.bad('length', 'a length is 100 to 5000 mm');
+    r.bad('length', 'enter a length of 100 to 5000 mm');
   if (r.isBad || !said) return NOTHING;
   const product: NewProduct = {
     sku,
@@ -212,15 +216,15 @@ export function readShelf(r: RowReader): Read {
   const word = r.text('sku');
   const product = word ? findProduct(r.known.products, word) : null;
   if (!word) r.bad('sku', 'no code');
-  else if (!product) r.bad('sku', `${word.slice(0, 30)} is not among the strings; add it there first`);
+  else if (!product) r.bad('sku', `${word.slice(0, 30)} is not in Stock yet: import or add it first`);
   const quantity = readNumber(r.text('quantity'));
   if (quantity === null || !Number.isInteger(quantity) || quantity < 0 || quantity > 10_000)
-    r.bad('quantity', 'a whole number up to 10,000');
+    r.bad('quantity', 'enter a whole number up to 10,000');
   const place = r.place('place');
   const price = cents(r, 'price');
   if (r.isBad || !product || quantity === null) return NOTHING;
   if (/^(?:half|halves|halb)/.test(fold(r.text('form')))) {
-    r.remark('form', 'halves are counted at the shelf');
+    r.remark('form', 'half-length strings are not imported: count them at the shelf');
     return SAME;
   }
   const form = product.kind === 'set' ? 'set' : 'single';
@@ -228,7 +232,7 @@ export function readShelf(r: RowReader): Read {
   const more = quantity - here;
   if (more === 0) return SAME;
   if (more < 0) {
-    r.bad('quantity', `${here} are on the book there; count the shelf to take some off`);
+    r.bad('quantity', `stock already shows ${here} there; to lower it, count the shelf`);
     return NOTHING;
   }
   return {
@@ -253,15 +257,15 @@ function lessonOf(r: RowReader, from: LocalDate | null, to: LocalDate | null) {
     const text = r.text(field);
     if (!text) return null;
     const read = readTime(text);
-    if (read === null) r.bad(field, `“${text.slice(0, 20)}” is no time of the day, as 09:30`);
+    if (read === null) r.bad(field, `“${text.slice(0, 20)}” is not a time such as 09:30`);
     return read;
   };
   const [begins, ends] = [time('begins'), time('ends')];
   const weekly = /^(?:y|yes|j|ja|x|true|1|w|weekly|every week|oui|si)$/.test(fold(r.raw('every')));
   if ((begins === null) !== (ends === null) && !r.isBad) r.bad(begins ? 'ends' : 'begins', 'no time');
-  if (begins && ends && ends <= begins && (weekly || !to || to === from)) r.bad('ends', 'it ends before it begins');
-  if (weekly && !(begins && ends) && !r.isBad) r.bad('begins', 'what comes every week needs its hours');
-  if (weekly && !to && !r.isBad) r.bad('to', 'what comes every week needs its last day');
+  if (begins && ends && ends <= begins && (weekly || !to || to === from)) r.bad('ends', 'the end is before the start');
+  if (weekly && !(begins && ends) && !r.isBad) r.bad('begins', 'a weekly lesson needs its times');
+  if (weekly && !to && !r.isBad) r.bad('to', 'a weekly lesson needs its last day');
   return { hours: begins && ends ? { begins, ends } : null, weekly };
 }
 
@@ -269,8 +273,8 @@ export function readLoan(r: RowReader): Read {
   const instrument = r.instrument();
   const from = r.day('from');
   const to = r.day('to');
-  if (!from && !r.isBad) r.bad('from', 'no day');
-  if (from && to && to.on < from.on) r.bad('to', 'it ends before it begins');
+  if (!from && !r.isBad) r.bad('from', 'no date');
+  if (from && to && to.on < from.on) r.bad('to', 'the end is before the start');
   const why = r.short('why', 100);
   const lesson = lessonOf(r, from?.on ?? null, to?.on ?? null);
   if (r.isBad || !instrument || !from) return NOTHING;

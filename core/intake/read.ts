@@ -54,7 +54,7 @@ export function draftOf(
     const whole = now.map((c) => c.trim()).join('\u0001');
     const twin = seen.get(whole);
     if (twin !== undefined)
-      return { ...base, does: 'out', remarks: [{ column: null, bad: false, says: `as row ${twin}`, fixes: [] }] };
+      return { ...base, does: 'out', remarks: [{ column: null, bad: false, says: `same as row ${twin}`, fixes: [] }] };
     seen.set(whole, row);
     const reader = new RowReader(known, decisions, now, asked, placeNames);
     const read = READERS[subject](reader, before);

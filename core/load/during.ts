@@ -81,7 +81,7 @@ export function refuseLoad(build: Pick<Build, 'bridge' | 'family'>, load: Load):
     worst.numbers.length === 1 ? `string ${worst.numbers[0]} alone` : `${worst.numbers.length} strings at once`;
   const instead =
     worst.numbers.length === 1
-      ? 'A set in which one string pulls more than all others is not for this instrument: look at its gauges.'
-      : 'One string at a time.';
-  return `Taking off ${off} would leave ${left} % of the pull. This bridge is held by the strings alone: below ${Math.round(safe * 100)} % it can fall, and what stands under it with it. ${instead}`;
+      ? 'In this set one string carries more tension than all the others together: check its gauges before you use it here.'
+      : 'Change one string at a time.';
+  return `Taking off ${off} would leave ${left} % of the tension. Only the strings hold this bridge: below ${Math.round(safe * 100)} % it can fall, and any soundpost with it. ${instead}`;
 }

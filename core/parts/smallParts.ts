@@ -25,7 +25,7 @@ export function saySmallParts(used: readonly { part: SmallPart; used: number; sa
         const { one, many } = SMALL_PART_NAMES[part];
         return count > 0 ? [`${count} ${count === 1 ? one : many} ${what}`] : [];
       };
-      return [...say(n, 'put in anew'), ...say(saved, 'saved')];
+      return [...say(n, 'newly fitted'), ...say(saved, 'saved')];
     })
     .join(', ');
 }

@@ -43,12 +43,12 @@ const STUDS = { screwed: true, hangs: true, mayHave: ['ball-end-spacers', 'tailp
 /** One entry for each tail end; its steps stand in `core/procedures/library`, its drawing in `TailDrawing`. */
 export const TAIL_END: Record<TailEnd, TailEndPart> = {
   'pin-bridge': part({ name: 'pin bridge', ends: ['ball', 'knot'], holds: 'pin', lengthMm: 20, brings: ['pins'] }),
-  'tie-block-6': part({ name: 'tie block, 6 holes', ends: ['plain', 'ball'], holds: 'tie', lengthMm: 90 }),
-  'tie-block-12': part({ name: 'tie block, 12 holes', ends: ['plain', 'ball'], holds: 'tie', lengthMm: 110 }),
+  'tie-block-6': part({ name: 'tie block with 6 holes', ends: ['plain', 'ball'], holds: 'tie', lengthMm: 90 }),
+  'tie-block-12': part({ name: 'tie block with 12 holes', ends: ['plain', 'ball'], holds: 'tie', lengthMm: 110 }),
   'uke-tie': part({ name: 'tie bridge', ends: ['plain'], holds: 'tie', lengthMm: 70 }),
-  'uke-slot': part({ name: 'slot (knot) bridge', ends: ['knot'], holds: 'knot-in-slot', lengthMm: 30 }),
+  'uke-slot': part({ name: 'slotted bridge (knotted strings)', ends: ['knot'], holds: 'knot-in-slot', lengthMm: 30 }),
   'through-body': part({
-    name: 'through the body, ferrules',
+    name: 'string-through body with ferrules',
     ends: ['ball'],
     holds: 'ball-in-hole',
     lengthMm: 55,
@@ -62,7 +62,7 @@ export const TAIL_END: Record<TailEnd, TailEndPart> = {
     screwed: true,
   }),
   'stop-tailpiece': part({
-    name: 'stop tailpiece, straight through',
+    name: 'stop tailpiece (straight through)',
     ends: ['ball'],
     holds: 'ball-in-hole',
     lengthMm: 55,
@@ -70,7 +70,7 @@ export const TAIL_END: Record<TailEnd, TailEndPart> = {
     mayHave: [...STUDS.mayHave, 'tail-slotted'],
   }),
   'stop-tailpiece-wrapped': part({
-    name: 'stop tailpiece, wrapped over',
+    name: 'stop tailpiece (wrapped over)',
     ends: ['ball'],
     holds: 'ball-in-hole',
     lengthMm: 85,

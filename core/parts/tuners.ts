@@ -24,18 +24,18 @@ const post = (name: string, gearRatio: number, more: Partial<TunerPart> = {}): T
 
 /** One entry for each tuner; its steps stand in `core/procedures/library/post`, its drawing in `PostDrawing`. */
 export const TUNER: Record<Tuner, TunerPart> = {
-  'plain-post': post('plain posts with a cross hole', 15),
+  'plain-post': post('standard posts', 15),
   'slotted-post': post('slotted posts', 16),
-  'locking-thumbwheel': post('locking posts, thumb wheel', 16, { locks: true }),
-  'locking-screw': post('locking posts, screw on top', 16, { locks: true }),
+  'locking-thumbwheel': post('locking posts (thumb screw at the back)', 16, { locks: true }),
+  'locking-screw': post('locking posts (screw on top)', 16, { locks: true }),
   roller: post('rollers', 15, { word: 'roller', post: { diameterMm: 10, roomUnderHoleMm: 16, spacingMm: 35 } }),
   'friction-peg': post('friction pegs', 1, {
     word: 'peg',
     post: { diameterMm: 6.5, roomUnderHoleMm: 8, spacingMm: 38 },
   }),
   'tapered-peg': post('tapered wooden pegs', 1, { word: 'peg' }),
-  planetary: post('planetary pegs', 4, { word: 'peg' }),
-  'worm-gear': post('worm gears', 24, { word: 'peg' }),
+  planetary: post('geared pegs (planetary)', 4, { word: 'peg' }),
+  'worm-gear': post('worm-gear machine heads', 24, { word: 'peg' }),
 };
 
 /** Posts that clamp the string. */

@@ -72,7 +72,7 @@ export function verdictOf(reading: Pick<Reading, 'cents' | 'hz'>): Verdict {
 export const VERDICT_WORDS: Record<Verdict, string> = {
   'in-tune': 'In tune. Leave it and go on.',
   flat: 'Flat: tighten slowly, up to the note.',
-  'very-flat': 'Far below: tighten slowly, a little at a time.',
+  'very-flat': 'Far too low: tighten slowly, a little at a time.',
   sharp: 'Sharp: go below the note, then come up to it.',
-  'very-sharp': 'Too high: slacken now, below the note, then come up.',
+  'very-sharp': 'Too high: slacken to below the note now, then come up.',
 };

@@ -19,12 +19,12 @@ const tuning = (id: string, name: string, notes: string, usualFor?: readonly str
 
 const GUITAR = [
   tuning('standard', 'Standard', 'E2 A2 D3 G3 B3 E4'),
-  tuning('drop-d', 'Low string down to D', 'D2 A2 D3 G3 B3 E4'),
+  tuning('drop-d', 'Drop D', 'D2 A2 D3 G3 B3 E4'),
   tuning('dadgad', 'D A D G A D', 'D2 A2 D3 G3 A3 D4'),
   tuning('open-g', 'Open G', 'D2 G2 D3 G3 B3 D4'),
   tuning('half-down', 'A semitone down', 'Eb2 Ab2 Db3 Gb3 Bb3 Eb4'),
 ];
-const BASS = [tuning('standard', 'Standard', 'E1 A1 D2 G2'), tuning('drop-d', 'Low string down to D', 'D1 A1 D2 G2')];
+const BASS = [tuning('standard', 'Standard', 'E1 A1 D2 G2'), tuning('drop-d', 'Drop D', 'D1 A1 D2 G2')];
 
 /** The tunings of each family, the usual one first. Courses are named string by string. Common practice, no source. */
 export const TUNINGS: Record<Family, readonly Tuning[]> = {
@@ -38,9 +38,9 @@ export const TUNINGS: Record<Family, readonly Tuning[]> = {
   electric: GUITAR,
   'bass-guitar': BASS,
   ukulele: [
-    tuning('reentrant-c', 'C, high fourth string', 'G4 C4 E4 A4'),
-    tuning('low-g', 'C, low fourth string', 'G3 C4 E4 A4'),
-    tuning('reentrant-d', 'D, high fourth string', 'A4 D4 F#4 B4'),
+    tuning('reentrant-c', 'C, high G', 'G4 C4 E4 A4'),
+    tuning('low-g', 'C, low G', 'G3 C4 E4 A4'),
+    tuning('reentrant-d', 'D, high A', 'A4 D4 F#4 B4'),
     tuning('baritone', 'Baritone', 'D3 G3 B3 E4', ['baritone']),
   ],
   banjo: [

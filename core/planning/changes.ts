@@ -110,13 +110,13 @@ export function sayChange(s: SessionChange, personId: number, names: ChangeNames
   const added = s.added.map((j) => apart(j, j.from, 'was'));
   const gone = s.gone.map((j) => apart(j, j.to, 'now'));
   const parts = [where];
-  if (s.jobs === 0) return `${where}: nothing any more; was ${listed(gone)}`;
+  if (s.jobs === 0) return `${where}: nothing left; was ${listed(gone)}`;
   parts.push(`${s.jobs} ${s.jobs === 1 ? 'job' : 'jobs'}`);
   const tells: string[] = [];
   if (added.length > 0)
     tells.push(
       `${added.length === s.jobs ? (s.jobs === 1 ? 'new' : 'all new') : `${inWords(added.length)} new`}: ${listed(added)}`,
     );
-  if (gone.length > 0) tells.push(`not any more: ${listed(gone)}`);
+  if (gone.length > 0) tells.push(`removed: ${listed(gone)}`);
   return `${parts.join(', ')}, ${tells.join('; ')}`;
 }

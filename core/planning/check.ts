@@ -33,11 +33,11 @@ export function brokenRules(p: PlanProblem, plan: Plan, names: CheckNames = {}):
   p.jobs.forEach((j, i) => {
     const at = plan[i] ?? -1;
     if (j.locked && j.published !== undefined && j.published !== null && at !== j.published)
-      say('locked', [i], `${job(i)} is locked where it was.`);
+      say('locked', [i], `${job(i)} is locked and stays where it was.`);
     if (at < 0) return;
     const shift = p.shifts[at];
     if (!shift) {
-      say('unknown', [i], `${job(i)} is in a shift that does not exist.`);
+      say('unknown', [i], `The shift for ${job(i)} no longer exists.`);
       return;
     }
     inShift.set(at, [...(inShift.get(at) ?? []), i]);
@@ -48,7 +48,7 @@ export function brokenRules(p: PlanProblem, plan: Plan, names: CheckNames = {}):
       say(
         'away',
         [i],
-        `${job(i)} is not available in the session of ${person(shift.person)} on ${day(shift.day)}${names.closedWhy ? `: ${names.closedWhy(i, at)}` : ''}.`,
+        `${job(i)} is not available in ${person(shift.person)}’s session on ${day(shift.day)}${names.closedWhy ? `: ${names.closedWhy(i, at)}` : ''}.`,
       );
     if (j.away?.includes(shift.day)) say('away', [i], `${job(i)} is not available on ${day(shift.day)}.`);
     const who = p.people[shift.person];
@@ -98,7 +98,7 @@ export function brokenRules(p: PlanProblem, plan: Plan, names: CheckNames = {}):
       say(
         'minutes',
         [...jobs, ...watched],
-        `${person(shift.person)} has ${shift.minutes} minutes at ${site(shift.site)} on ${day(shift.day)}; this takes ${minutes}${given > 0 ? `, ${given} of them supervising` : ''}.`,
+        `${person(shift.person)} has ${shift.minutes} minutes at ${site(shift.site)} on ${day(shift.day)}; this needs ${minutes}${given > 0 ? `, ${given} of them supervising` : ''}.`,
       );
   }
   p.stock.forEach((stock, s) => {

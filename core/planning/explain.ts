@@ -59,7 +59,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
   const taken = inReach.filter(({ i }) => j.closed?.includes(i));
   if (taken.length > 0)
     because.push(
-      `In ${taken.length} ${taken.length === 1 ? 'session' : 'sessions'} ${here ? 'before' : 'there'} it is not available: ${[...new Set(taken.map(({ i }) => names.closedWhy(job, i)))].join(', ')}.`,
+      `Not available in ${taken.length} ${taken.length === 1 ? 'session' : 'sessions'} ${here ? 'before' : 'there'}: ${[...new Set(taken.map(({ i }) => names.closedWhy(job, i)))].join(', ')}.`,
     );
   const usable = inReach.filter(({ i }) => !j.closed?.includes(i));
   const able = usable.filter(({ s, i }) => {
@@ -71,13 +71,13 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     const next = p.shifts.filter((s) => s.site === j.site).sort((a, b) => a.day - b.day)[0];
     because.push(
       here
-        ? `Nobody is at ${names.site(j.site)} earlier, from ${names.day(j.release)} on.`
+        ? `There is no earlier shift at ${names.site(j.site)} from ${names.day(j.release)} on.`
         : next
-          ? `Nobody is at ${names.site(j.site)} in the days when it could be done.`
+          ? `Nobody works at ${names.site(j.site)} on any day it could be done.`
           : `Nobody is on the rota at ${names.site(j.site)}.`,
     );
     wouldHelp.push(
-      `A shift at ${names.site(j.site)} ${j.latest === null ? `from ${names.day(j.release)} on` : `between ${names.day(j.release)} and ${names.day(j.latest)}`}.`,
+      `A shift at ${names.site(j.site)} ${j.latest === null ? `on or after ${names.day(j.release)}` : `between ${names.day(j.release)} and ${names.day(j.latest)}`}.`,
     );
   } else if (able.length === 0) {
     const who = [
@@ -91,14 +91,14 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     ];
     because.push(
       who.length > 0
-        ? `Only ${sayList(who)} may do ${names.group(j.group)}, and ${who.length === 1 ? 'is' : 'are'} not there earlier.`
+        ? `Only ${sayList(who)} may do ${names.group(j.group)}, and ${who.length === 1 ? 'is' : 'are'} not there any earlier.`
         : `Nobody is signed off for ${names.group(j.group)}.`,
     );
-    const when = j.latest === null ? `from ${names.day(j.release)} on` : `by ${names.day(j.latest)}`;
+    const when = j.latest === null ? `on or after ${names.day(j.release)}` : `by ${names.day(j.latest)}`;
     wouldHelp.push(
       who.length > 0
-        ? `A shift of ${who.length === 1 ? who[0] : 'one of them'} at ${names.site(j.site)} ${when}.`
-        : `Somebody signed off for ${names.group(j.group)}, at ${names.site(j.site)} ${when}.`,
+        ? `A shift for ${who.length === 1 ? who[0] : 'one of them'} at ${names.site(j.site)} ${when}.`
+        : `Someone signed off for ${names.group(j.group)} at ${names.site(j.site)} ${when}.`,
     );
   }
   // The pack: by when it is there for one more.
@@ -107,12 +107,12 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     const arrival = p.stock[j.sku]?.arrivals.find((a) => a.day === packFrom);
     because.push(
       packFrom >= p.days
-        ? `${names.sku(j.sku)}: all stock, and all on order, is reserved.`
+        ? `${names.sku(j.sku)}: everything in stock and on order is reserved.`
         : arrival
           ? `${names.sku(j.sku)} arrives ${names.day(packFrom)}.`
-          : `${names.sku(j.sku)} is reserved for other jobs until ${names.day(packFrom)}.`,
+          : `${names.sku(j.sku)} is reserved for other work until ${names.day(packFrom)}.`,
     );
-    wouldHelp.push(`One ${names.sku(j.sku)} more before ${names.day(Math.max(0, Math.min(packFrom, p.days - 1)))}.`);
+    wouldHelp.push(`One more ${names.sku(j.sku)} before ${names.day(Math.max(0, Math.min(packFrom, p.days - 1)))}.`);
   }
   const open = able.filter(({ s }) => s.day >= packFrom);
   const full = open.filter(({ i }) => minutesLeft(p, plan, i, job) < 0);
@@ -120,10 +120,10 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     const byPerson = new Map<number, number>();
     for (const { s } of full) byPerson.set(s.person, Math.max(byPerson.get(s.person) ?? 0, s.day));
     because.push(
-      `${sayList([...byPerson.keys()].map(names.person))} ${byPerson.size === 1 ? 'is' : 'are'} full at ${names.site(j.site)} until ${names.day(Math.max(...byPerson.values()))}.`,
+      `${sayList([...byPerson.keys()].map(names.person))} ${byPerson.size === 1 ? 'is' : 'are'} fully booked at ${names.site(j.site)} until ${names.day(Math.max(...byPerson.values()))}.`,
     );
     const least = Math.min(...full.map(({ i }) => -minutesLeft(p, plan, i, job)));
-    wouldHelp.push(`${least} minutes more at ${names.site(j.site)} earlier.`);
+    wouldHelp.push(`${least} more minutes at ${names.site(j.site)} before then.`);
   } else if (open.length > full.length) {
     const free = open.find(({ i }) => minutesLeft(p, plan, i, job) >= 0);
     // In no session although there is room: nobody has looked since.
@@ -139,7 +139,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     stands: here
       ? `${names.day(here.day)} at ${names.site(here.site)} with ${names.person(here.person)}${supervisor}${here.day > j.due ? `, ${here.day - j.due} ${here.day - j.due === 1 ? 'day' : 'days'} late` : ', on time'}`
       : 'not planned',
-    because: because.length > 0 ? because : ['Nothing earlier is open at its place.'],
+    because: because.length > 0 ? because : ['Nothing earlier is free there.'],
     wouldHelp,
   };
 }

@@ -116,7 +116,7 @@ function boundOrDoubt(bound: number, cost: number): Improvement {
   if (bound <= cost + ROUNDING * Math.max(1, cost)) return { kind: 'bound', bound: Math.min(bound, cost) };
   return {
     kind: 'doubt',
-    says: 'How good this plan is could not be proven: the proof contradicts the plan. The plan itself keeps all rules.',
+    says: 'How good this plan is could not be worked out. The plan itself keeps every rule.',
   };
 }
 

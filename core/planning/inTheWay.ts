@@ -21,7 +21,7 @@ export function inTheWay(p: PlanProblem, plan: Plan, summary: PlanSummary, names
     const sku = p.jobs[job]?.sku ?? -1;
     return {
       job,
-      because: because.find((b) => !b.startsWith('It has to be done by')) ?? because[0] ?? 'It has no session.',
+      because: because.find((b) => !b.startsWith('It has to be done by')) ?? because[0] ?? 'It is not planned.',
       help,
       buys: sku >= 0 && help.includes(names.sku(sku)),
     };

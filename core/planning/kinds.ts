@@ -13,10 +13,10 @@ export type PlanKind = (typeof PLAN_KINDS)[number];
 export const PLAN_KIND_WORDS: Record<PlanKind, string> = {
   change: 'strings',
   service: 'yearly service',
-  refit: 'off and on again',
-  inspection: 'first look',
+  refit: 'strings off and back on',
+  inspection: 'inspection',
   retune: 'retune',
-  'bridge-check': 'bridge, second look',
+  'bridge-check': 'bridge check',
   'proper-look': 'stretch and trim',
 };
 

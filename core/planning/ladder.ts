@@ -1,7 +1,7 @@
 import { areBeside, countingShifts, type Plan, type PlanProblem, sessionMinutes } from './model';
 
 /** How far somebody is with a method, lowest first. */
-export const LADDER = ['not yet', 'watched it', 'under supervision', 'alone', 'may supervise it'] as const;
+export const LADDER = ['not yet', 'has watched', 'under supervision', 'alone', 'may supervise'] as const;
 
 export const LEVEL = { notYet: 0, watched: 1, supervised: 2, alone: 3, supervises: 4 } as const;
 
@@ -30,20 +30,20 @@ export function nextStep(l: Learned): { ready: boolean; says: string } | null {
     const stands = watched > 0 && l.practised > 0 ? 1 : 0;
     const practised = l.practised > 0 ? `, practised ${times(l.practised)}` : '';
     return watched + stands >= STEP_UP.toSupervised
-      ? { ready: true, says: `watched ${times(watched)}${practised}: could do it under supervision` }
+      ? { ready: true, says: `watched ${times(watched)}${practised}: ready to work under supervision` }
       : {
           ready: false,
-          says: `watched ${watched} of ${STEP_UP.toSupervised} times${practised} before doing it under supervision`,
+          says: `watched ${watched} of the ${STEP_UP.toSupervised} times needed to work under supervision${practised}`,
         };
   }
   if (l.level === LEVEL.supervised) {
     const good = l.done - l.redone;
-    const unseen = l.unseen > 0 ? `; of ${l.unseen} more nobody has said that they stood by` : '';
+    const unseen = l.unseen > 0 ? `; ${l.unseen} more without a named supervisor` : '';
     if (l.redone > 0 && l.redone * 3 > l.done)
-      return { ready: false, says: `${l.redone} of ${l.done} had to be done again: look at it together first` };
+      return { ready: false, says: `${l.redone} of ${l.done} had to be redone: go over it together first` };
     return good >= STEP_UP.toAlone
-      ? { ready: true, says: `done well ${times(good)} under supervision: could do it alone${unseen}` }
-      : { ready: false, says: `done well ${good} of ${STEP_UP.toAlone} times before doing it alone${unseen}` };
+      ? { ready: true, says: `done well ${times(good)} under supervision: ready to work alone${unseen}` }
+      : { ready: false, says: `done well ${good} of the ${STEP_UP.toAlone} times needed to work alone${unseen}` };
   }
   return null;
 }

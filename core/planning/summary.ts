@@ -120,7 +120,7 @@ export function sayPlan(s: PlanSummary, jobs: number): string {
       ? `All ${next.instruments} can be ready for the ${next.name}`
       : `${next.ready} of ${next.instruments} can be ready for the ${next.name}`;
   if (s.out.length > 0) return `${s.out.length} of ${jobs} not planned`;
-  return s.late.jobs === 0 ? `All ${jobs} planned, all in time` : `All ${jobs} planned, ${s.late.jobs} late`;
+  return s.late.jobs === 0 ? `All ${jobs} planned, all on time` : `All ${jobs} planned, ${s.late.jobs} late`;
 }
 
 /**
@@ -133,7 +133,7 @@ export function sayRest(s: PlanSummary, jobs: number): string {
     out.length === 0 ? `all ${says(jobs, 'job')} planned` : `${says(out.length, 'job')} of ${jobs} not planned`,
     late.jobs === 0
       ? 'none late'
-      : `${late.jobs} late, the worst by ${says(late.worstDays, 'day')}${late.overdue > 0 ? ` (${late.overdue === late.jobs ? 'all' : late.overdue} overdue already)` : ''}`,
+      : `${late.jobs} late, the worst by ${says(late.worstDays, 'day')}${late.overdue > 0 ? ` (${late.overdue === late.jobs ? 'all' : late.overdue} already overdue)` : ''}`,
     `${hours(minutes.used)} of ${hours(minutes.there)} hours used`,
   ];
   const text = parts.join(', ');
@@ -143,9 +143,9 @@ export function sayRest(s: PlanSummary, jobs: number): string {
 /** How good a plan is proven to be; a point is a day's lateness of an ordinary job. */
 export function sayProof(cost: number, bound: number): string {
   const left = cost - bound;
-  if (left <= 1e-6 * Math.max(1, cost)) return 'Proven: no plan is better, as things are weighed.';
+  if (left <= 1e-6 * Math.max(1, cost)) return 'This is the best possible plan with your settings.';
   const days = Math.ceil(left - 1e-6);
-  return `At most ${says(days, 'day')} of lateness, of all jobs together, could still be saved.`;
+  return `A better plan could save at most ${says(days, 'day')} of lateness in all.`;
 }
 
 /** What a change of plan costs or saves, each in its own unit; empty where it is the same. */
@@ -156,19 +156,14 @@ export function sayDifference(p: PlanProblem, before: PlanCost, after: PlanCost,
     const whole = Math.round(n);
     if (whole !== 0) parts.push(`${says(Math.abs(whole), one, many)} ${whole > 0 ? 'more' : 'fewer'}`);
   };
-  add(out, 'job left out', 'jobs left out');
+  add(out, 'unplanned task', 'unplanned tasks');
   add(after.tardiness - before.tardiness, 'day of lateness', 'days of lateness');
   if (weights.missedRetune > 0)
-    add(
-      (after.missed - before.missed) / weights.missedRetune,
-      'visit nobody has time for',
-      'visits nobody has time for',
-    );
+    add((after.missed - before.missed) / weights.missedRetune, 'missed follow-up', 'missed follow-ups');
   if (weights.setUp > 0) add((after.setUp - before.setUp) / weights.setUp, 'set-up', 'set-ups');
   if ((weights.travel ?? 0) > 0)
-    add((60 * (after.travel - before.travel)) / (weights.travel as number), 'minute on the way', 'minutes on the way');
-  if (weights.change > 0)
-    add((after.changes - before.changes) / weights.change, 'move of a published job', 'moves of published jobs');
+    add((60 * (after.travel - before.travel)) / (weights.travel as number), 'minute of travel', 'minutes of travel');
+  if (weights.change > 0) add((after.changes - before.changes) / weights.change, 'moved task', 'moved tasks');
   return parts.join(', ');
 }
 
@@ -186,13 +181,7 @@ export function sayBetter(before: PlanSummary, after: PlanSummary): string[] {
   };
   add(before.out.length - after.out.length, 'job', 'jobs', 'more planned', 'fewer planned');
   add(before.late.jobs - after.late.jobs, 'job', 'jobs', 'fewer late', 'more late');
-  add(
-    before.late.days - after.late.days,
-    'day',
-    'days',
-    'of lateness less, all together',
-    'of lateness more, all together',
-  );
+  add(before.late.days - after.late.days, 'day', 'days', 'less lateness in all', 'more lateness in all');
   if (parts.length > 0) lines.push(`${parts.join(', ')}.`);
   return lines;
 }

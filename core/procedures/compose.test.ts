@@ -330,7 +330,9 @@ describe('the composer', () => {
   it('refuses parts that cannot be together, in words', () => {
     const result = composeProcedure({ ...steel, tailEnd: 'uke-slot' }, HOUSE_METHODS.ukulele, stringsFor(steel));
     expect(result).toMatchObject({
-      gaps: expect.arrayContaining([{ capability: 'check', needs: expect.stringContaining('slot (knot) bridge') }]),
+      gaps: expect.arrayContaining([
+        { capability: 'check', needs: expect.stringContaining('slotted bridge (knotted strings)') },
+      ]),
     });
   });
 
@@ -350,8 +352,8 @@ describe('the composer', () => {
     const minutes = (p: Procedure) =>
       p.steps.filter((s) => s.id === 'remove.post').reduce((sum, s) => sum + s.minutes, 0);
     expect(minutes(locked)).toBeGreaterThan(minutes(plain));
-    expect(locked.tools).toContain('pointed pliers');
-    expect(plain.tools).not.toContain('pointed pliers');
+    expect(locked.tools).toContain('long-nose pliers');
+    expect(plain.tools).not.toContain('long-nose pliers');
   });
 
   it('asks for an octave check where gauge or product changed, and not where nothing did', () => {

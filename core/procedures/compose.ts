@@ -153,7 +153,7 @@ export function composeProcedure(
   };
   const { kind } = context;
   if (changed.length !== byNumber.size || (isChange(kind) && changed.length === 0)) {
-    throw new RangeError('A string change names at least one position, and only positions the instrument has.');
+    throw new RangeError('Choose at least one string, and only strings this instrument has.');
   }
 
   const { method, because } = adaptMethod(build, house, kind);

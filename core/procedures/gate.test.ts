@@ -42,7 +42,7 @@ it('is not opened by a skip, nor while a string still gives', () => {
   const upTo = f.steps.filter((s) => s.phase !== 'trim').map((s) => done(s.key));
   const skipped = [
     ...upTo.filter((a) => a.step !== 'stretch.rounds'),
-    { step: 'stretch.rounds', outcome: 'skipped' as const, because: 'It can rest two days before use' },
+    { step: 'stretch.rounds', outcome: 'skipped' as const, because: 'Two days to settle before use' },
   ];
   expect(gateProblems('trim.ends', { ...f, answers: skipped })).toEqual([
     'Skipped: it can rest two days before use; so not stretched and settled yet.',

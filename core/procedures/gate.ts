@@ -42,7 +42,7 @@ export function gateProblems(key: string, f: GateFacts): string[] {
     if (answer?.outcome === 'done') continue;
     problems.push(
       answer?.outcome === 'skipped'
-        ? `Skipped: ${answer.because.charAt(0).toLowerCase()}${answer.because.slice(1)}; so ${before.says}.`
+        ? `Skipped (${answer.because.charAt(0).toLowerCase()}${answer.because.slice(1)}), so ${before.says}.`
         : `${before.says.charAt(0).toUpperCase()}${before.says.slice(1)}.`,
     );
   }
@@ -59,7 +59,7 @@ export function gateProblems(key: string, f: GateFacts): string[] {
 
 /** Reasons to pass a gate all the same; the record keeps the one given. */
 export const GATE_REASONS = [
-  'It holds: judged by ear and hand',
-  'The ends are in somebody’s way before the next lesson',
-  'A supervisor decided so',
+  'It holds, judged by ear and hand',
+  'The ends would be in the way before the next lesson',
+  'A supervisor has agreed',
 ] as const;

@@ -107,7 +107,7 @@ export function problemsOf(build: Build, house: House, strings: readonly StringT
   for (const [id, words] of Object.entries(house.wording)) {
     const definition = LIBRARY.find((d) => d.id === id);
     if (!definition) {
-      problems.push(`There is no step “${id}” to word.`);
+      problems.push(`Step “${id}” no longer exists. Delete its wording.`);
       continue;
     }
     const here = steps.filter((s) => s.id === id);
@@ -119,9 +119,9 @@ export function problemsOf(build: Build, house: House, strings: readonly StringT
       );
       for (const name of unknown)
         problems.push(
-          `“${text}” names {${name}}. This step has ${known.length ? known.map((k) => `{${k}}`).join(', ') : 'no numbers'}.`,
+          `“${text}” uses {${name}}, but this step has ${known.length ? known.map((k) => `{${k}}`).join(', ') : 'no figures'}.`,
         );
-      if (/[{}]/.test(text.replace(/\{[a-zA-Z]+\}/g, ''))) problems.push(`“${text}” has a brace that is not closed.`);
+      if (/[{}]/.test(text.replace(/\{[a-zA-Z]+\}/g, ''))) problems.push(`“${text}” has a curly bracket missing.`);
     }
     if (
       words.title?.trim() &&
@@ -132,12 +132,13 @@ export function problemsOf(build: Build, house: House, strings: readonly StringT
   }
   const ids = house.steps.map((s) => s.id);
   for (const step of house.steps) {
-    if (!step.title.trim()) problems.push('A step of your own needs a sentence.');
-    if (!step.reason.trim()) problems.push(`“${step.title}” needs a reason: nobody does what they do not understand.`);
-    if (!(step.minutes > 0 && step.minutes <= 60)) problems.push(`“${step.title}” takes between 0.1 and 60 minutes.`);
-    if (!(step.phase in PHASE_NAMES)) problems.push(`“${step.title}” belongs to no phase.`);
+    if (!step.title.trim()) problems.push('Write what to do in this step.');
+    if (!step.reason.trim()) problems.push(`“${step.title}” needs a short reason, so people know why.`);
+    if (!(step.minutes > 0 && step.minutes <= 60))
+      problems.push(`Give “${step.title}” a time between 0.1 and 60 minutes.`);
+    if (!(step.phase in PHASE_NAMES)) problems.push(`Choose a phase for “${step.title}”.`);
   }
-  if (new Set(ids).size !== ids.length) problems.push('Two steps of your own have the same name.');
+  if (new Set(ids).size !== ids.length) problems.push('Two of your own steps have the same name.');
   return problems;
 }
 

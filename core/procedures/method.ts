@@ -93,47 +93,47 @@ export function adaptMethod(build: Build, house: Method, kind: JobKind): Adapted
   adapt(
     build.bridge === 'floating' && house.atATime !== 1 && !mayBePairs(build, house),
     set('atATime', 1),
-    'One string at a time: only the strings hold this bridge.',
+    'One string at a time: only string tension holds this bridge.',
   );
   adapt(
     isLocking(build) && house.winds !== 'spiral-down',
     () => Object.assign(method, { winds: 'spiral-down', windsPlain: null }),
-    'No slack and less than one turn: the lock holds the string.',
+    'No slack and less than one wind: the lock holds the string.',
   );
   adapt(
     isBowed(build.family) && house.winds !== 'spiral-down',
     () => Object.assign(method, { winds: 'spiral-down', windsPlain: null }),
-    'Wound towards the pegbox wall, so that the last turns pull the peg in.',
+    'Wound towards the pegbox wall, so the last winds pull the peg in.',
   );
   adapt(
     build.tuner === 'roller' && method.winds === 'one-over' && method.windsPlain !== null,
     set('windsPlain', null),
-    'Rollers: plain strings are wound as the others.',
+    'On rollers, plain strings are wound like the rest.',
   );
   adapt(
     build.tuner === 'slotted-post' && (house.winds !== 'spiral-down' || house.windsPlain !== null),
     () => Object.assign(method, { winds: 'spiral-down', windsPlain: null }),
-    'All winds below one another: the end is inside the slotted post.',
+    'Every wind goes below the last: the end is inside the slotted post.',
   );
   adapt(
     build.tuner === 'slotted-post' && house.trim.when !== 'before-winding',
     () => Object.assign(method, { trim: { when: 'before-winding', leaveMm: 0 } }),
-    'The end goes down the slotted post, so it is cut to length before winding.',
+    'The end goes down inside the slotted post, so it is cut before winding.',
   );
   adapt(
     isLocking(build) && house.trim.when === 'before-winding',
     () => Object.assign(method, { trim: { ...house.trim, when: 'after-first-tension' } }),
-    'Trimmed once the lock has held its first tension.',
+    'Trimmed once it is near pitch and the lock holds.',
   );
   adapt(
     comesLoose(build) && house.hanging === 'lifted' && method.atATime === 'all' && house.finish === 'by-string',
     set('finish', 'by-phase'),
-    'Lifted off, it is threaded with all its strings before the first one pulls.',
+    'Lifted off, it takes all its strings before the first is tightened.',
   );
   adapt(
     comesLoose(build) && house.hanging === 'lifted' && method.atATime !== 'all',
     set('hanging', 'taped'),
-    'It stays where it is: some strings hold it all the time.',
+    'It stays put: some strings hold it all the time.',
   );
   adapt(
     house.order === 'pairs-from-nut' && build.family !== 'double-bass',
@@ -143,7 +143,7 @@ export function adaptMethod(build: Build, house: Method, kind: JobKind): Adapted
   adapt(
     underTree(build),
     () => {},
-    'String tree: the string with the least pull down goes on first and is wound whole; the lowest is bent and cut.',
+    'String tree: the second-lowest string goes on first, wound whole, as nothing holds it down; the lowest is bent, then cut.',
   );
   adapt(
     kind === 'fast-path',
@@ -159,12 +159,12 @@ export function adaptMethod(build: Build, house: Method, kind: JobKind): Adapted
           slackThinWound: null,
         });
     },
-    'Fast path: quickest hold, near pitch, the end left long; a proper look follows.',
+    'Quick change: self-lock, near pitch, end left long; a full check follows.',
   );
   adapt(
     kind === 'refit' && isCut(build),
     () => {},
-    'The same strings go back: nothing is cut; one that was trimmed close may not reach again.',
+    'The same strings go back, so nothing is cut; one trimmed close may not reach again.',
   );
   return { method, because };
 }

@@ -212,7 +212,7 @@ const TOO: Record<Winds['verdict'], string> = {
 /** Why the house rule is not followed on this post; empty where it is. */
 export function insteadOfRule(n: StringNumbers): string {
   if (!n.ruleGives) return '';
-  return `The house rule, ${sayRule(n.rule)}, gives ${TOO[n.ruleGives.verdict]} on this post.`;
+  return `The usual rule (${sayRule(n.rule)}) gives ${TOO[n.ruleGives.verdict]} on this post.`;
 }
 
 /** Whether all there is of a string goes on its post, so that nothing of it is cut off there. */
@@ -223,7 +223,7 @@ export const woundWhole = (n: Pick<StringNumbers, 'rule' | 'ruleGives'>): boolea
 export function windingQuantities(build: Build, n: StringNumbers): Record<'slack' | 'winds' | 'stack', Quantity> {
   const stretch =
     n.winds.fromStretch >= 0.15
-      ? ` ${n.winds.fromSlack.toFixed(1)} from the slack and ${n.winds.fromStretch.toFixed(1)} as the string stretches to pitch.`
+      ? ` ${n.winds.fromSlack.toFixed(1)} winds from the slack, ${n.winds.fromStretch.toFixed(1)} as the string stretches to pitch.`
       : '';
   const frets = build.head === 'pegbox' ? '' : `, ${n.slackFrets.toFixed(1)} × nut to first fret`;
   const whole = woundWhole(n);
@@ -234,17 +234,17 @@ export function windingQuantities(build: Build, n: StringNumbers): Record<'slack
       unit: 'mm',
       digits: 0,
       why: whole
-        ? `All of it goes on: the string is not cut. ${n.slackMm.toFixed(0)} mm are left beyond the hole.`
+        ? `Wind on all of it, uncut: ${n.slackMm.toFixed(0)} mm beyond the hole.`
         : n.ruleGives
           ? insteadOfRule(n)
-          : `Rule here: ${sayRule(n.rule)}. On this ${Math.round(build.scaleMm)} mm scale that is ${n.slackMm.toFixed(1)} mm${frets}.`,
+          : `Usual rule: ${sayRule(n.rule)}. On this ${Math.round(build.scaleMm)} mm scale that is ${n.slackMm.toFixed(1)} mm${frets}.`,
     },
     winds: {
       label: 'Winds',
       value: n.winds.turns,
       unit: 'turns',
       digits: 1,
-      why: `${n.slackMm.toFixed(0)} mm on ${build.post.diameterMm} mm.${stretch} You will see ${n.winds.coils} coils.`,
+      why: `${n.slackMm.toFixed(0)} mm of slack on a ${build.post.diameterMm} mm post.${stretch} On the post you will count ${n.winds.coils}.`,
     },
     stack: {
       label: 'Stack of winds',
@@ -252,7 +252,7 @@ export function windingQuantities(build: Build, n: StringNumbers): Record<'slack
       to: build.post.roomUnderHoleMm,
       unit: 'mm',
       digits: 1,
-      why: `Turns × gauge, of ${build.post.roomUnderHoleMm} mm of room.`,
+      why: `Winds × gauge; there is room for ${build.post.roomUnderHoleMm} mm.`,
     },
   };
 }

@@ -90,17 +90,17 @@ function whichWay(at: At): Asked | null {
   const turn = tightens(build.head, position.side, build.handedness);
   if (turn !== 'over-the-top')
     return {
-      asks: `Seen from the front, head up: which way does the ${word} of ${name} turn to tighten?`,
-      right: `${turn}, so that the string leaves on the inside`,
+      asks: `Seen from the front, headstock up: which way does the ${word} of ${name} turn to tighten?`,
+      right: `${turn}, so the string leaves on the inside`,
       others: (['clockwise', 'counter-clockwise'] as const)
         .filter((t) => t !== turn)
-        .map((t) => `${t}, so that the string leaves on the inside`)
-        .concat('whichever way is free: it makes no difference'),
+        .map((t) => `${t}, so the string leaves on the inside`)
+        .concat('either way: it makes no difference'),
     };
   if (build.head === 'pegbox') {
     const own = pegTurn(position.side, build.handedness);
     return {
-      asks: `Seen from its own end: which way does the peg of ${name} turn to tighten?`,
+      asks: `Looking at the peg head end-on: which way does the peg of ${name} turn to tighten?`,
       right: `${own}, the string running over the top`,
       others: [
         `${own === 'clockwise' ? 'counter-clockwise' : 'clockwise'}, the string running over the top`,
@@ -110,8 +110,8 @@ function whichWay(at: At): Asked | null {
   }
   return {
     asks: `Which way does the ${word} of ${name} turn?`,
-    right: 'over the top, as all the others',
-    others: ['underneath, so that it pulls down', 'over the top on the bass side, underneath on the treble side'],
+    right: 'over the top, like all the others',
+    others: ['underneath, so it pulls down', 'over the top on the bass side, underneath on the treble side'],
   };
 }
 
@@ -124,10 +124,10 @@ function howFar(at: At): Asked | null {
   const mm = handyMm(slack.value, { fromMm: slack.value - 3, toMm: slack.value + 3 });
   const say = (n: number) => `about ${Math.round(n)} mm`;
   return {
-    asks: `How far is ${stringLabel(at.build, position)} let back before it is wound?`,
+    asks: `How far do you let ${stringLabel(at.build, position)} back before winding?`,
     right: `about ${Math.round(mm)} mm${slack.hand ? `, ${slack.hand}` : ''}`,
     // Far enough off that no hand takes one for another.
-    others: [mm < 20 ? 'none: pulled taut' : say(Math.max(5, mm / 3)), say(mm * 2.2), say(mm * 4)],
+    others: [mm < 20 ? 'not at all: pull it tight' : say(Math.max(5, mm / 3)), say(mm * 2.2), say(mm * 4)],
   };
 }
 
@@ -139,7 +139,7 @@ function whichNext(at: At): Asked | null {
   const [now, next] = [at.order[first], at.order[first + 1]];
   if (!now || !next || !numbers.includes(next.number)) return null;
   return {
-    asks: `${at.screen.phase === 'remove' ? 'Off' : 'On'} it goes: ${stringLabel(at.build, now)} is done. Which comes next?`,
+    asks: `${at.screen.phase === 'remove' ? 'Off' : 'On'} already: ${stringLabel(at.build, now)}. Which string comes next?`,
     right: stringLabel(at.build, next),
     others: at.order
       .filter((p) => p.number !== now.number && p.number !== next.number)
@@ -152,12 +152,12 @@ function whenMayIt(at: At): Asked | null {
   const step = at.screen.steps.find((s) => s.gate);
   if (!step?.gate) return null;
   return {
-    asks: `This cannot be undone: ${filled(step)} When may it be done?`,
+    asks: `This cannot be undone: ${filled(step)} When may you do it?`,
     right: step.gate,
     others: [
       ...at.gates,
       'As soon as the string is through its hole: a short end is out of the way.',
-      'When all other instruments of the batch are done.',
+      'When all the other instruments in the batch are done.',
     ],
   };
 }
@@ -167,7 +167,7 @@ function whatIsGood(at: At): Asked | null {
   const step = at.screen.steps.find((s) => s.check);
   if (!step?.check) return null;
   return {
-    asks: `${filled(step)} ${step.check.question} What does a good answer look like?`,
+    asks: `${filled(step)} ${step.check.question} What does a good result look like?`,
     right: step.check.good,
     // What is asked to find the same fault may be as good an answer here: it is not set against it.
     others: at.goods.flatMap((c) => (c.ifNot !== step.check?.ifNot ? [c.good] : [])),

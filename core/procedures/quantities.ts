@@ -48,7 +48,7 @@ export function fillText(template: string, numbers: Record<string, Quantity> = {
     const name = /^\{(.+)\}$/.exec(piece)?.[1];
     if (!name) return piece ? [{ text: piece, name: null }] : [];
     const quantity = numbers[name];
-    if (!quantity) throw new RangeError(`The text names {${name}}, which has no number.`);
+    if (!quantity) throw new RangeError(`The text uses {${name}}, which has no figure.`);
     return [{ text: sayQuantity(quantity), name }];
   });
 }

@@ -85,7 +85,7 @@ export function compareLoads(build: Build, method: Method, strings: readonly Str
       refused:
         refused ??
         (build.bridge === 'floating' && choice.value !== 1 && !mayBePairs(build, { atATime: choice.value })
-          ? 'Only the strings hold this bridge: one at a time.'
+          ? 'Only string tension holds this bridge: one at a time.'
           : null),
       isHouse: choice.value === house.atATime,
     };

@@ -93,7 +93,7 @@ const TRADE: Assertion[] = [
   {
     on: 'a banjo with a skin head',
     family: 'banjo',
-    says: [/no polish on a skin/, /the octave at the twelfth fret decides/],
+    says: [/no polish on a skin/, /the octave at the 12th fret decides/],
     never: [/Polish goes on the cloth/, /\d+ mm from nut to bridge/],
   },
   {

@@ -26,13 +26,13 @@ export const JOB_KIND_NAMES: Record<JobKind, string> = {
   'full-set': 'Full set',
   'part-set': 'Part of a set',
   'one-string': 'One string',
-  refit: 'Off and on again',
-  'fast-path': 'Fast path, one string before a lesson',
-  'yearly-service': 'Yearly service with board care',
+  refit: 'Strings off and back on',
+  'fast-path': 'Quick change, one string before a lesson',
+  'yearly-service': 'Yearly service with fingerboard care',
   emergency: 'Found with all strings slack',
-  inspection: 'First look at an unknown instrument',
-  retune: 'Retune visit',
-  'bridge-check': 'Bridge, second look',
+  inspection: 'Inspection of an unknown instrument',
+  retune: 'Retune follow-up',
+  'bridge-check': 'Bridge check',
 };
 
 /** Kinds in which strings come off and go on. */
@@ -68,11 +68,11 @@ export const PHASES = [
 export type Phase = (typeof PHASES)[number];
 
 export const PHASE_NAMES: Record<Phase, string> = {
-  look: 'Look first',
+  look: 'Inspect first',
   prepare: 'Prepare',
   slacken: 'Slacken',
   remove: 'Take off',
-  clean: 'Clean and look',
+  clean: 'Clean and inspect',
   'fit-tail': 'Tail end',
   'fit-post': 'Post',
   'near-pitch': 'Near pitch',
@@ -182,7 +182,7 @@ export type Fate = (typeof FATES)[number];
 
 export const FATE_NAMES: Record<Fate, string> = {
   'keep-in-place': 'each back in its own place',
-  move: 'moves to the new string',
+  move: 'move to the new string',
   'put-back': 'back as found',
   stock: 'to stock',
   discard: 'to the bin',

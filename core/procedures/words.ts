@@ -93,17 +93,17 @@ export function postPhrase(build: Build, position: Position, which: 'tightens' |
   if (turn === 'over-the-top') {
     if (build.tuner === 'roller')
       return which === 'tightens'
-        ? 'Over the top of the roller: every button sharpens the same way.'
+        ? 'Over the top of the roller: every button tightens the same way.'
         : 'Every button slackens the same way: the string comes off over the top.';
     const peg = pegTurn(position.side, build.handedness);
     const opposite = peg === 'clockwise' ? 'counter-clockwise' : 'clockwise';
-    return `Seen from its own end the peg ${which} ${which === 'tightens' ? peg : opposite}: the string runs over the top.`;
+    return `Looking at the peg head end-on, it ${which} ${which === 'tightens' ? peg : opposite}: the string runs over the top.`;
   }
   const opposite = turn === 'clockwise' ? 'counter-clockwise' : 'clockwise';
   const direction = which === 'tightens' ? turn : opposite;
   const sides =
     build.head !== 'in-line' && which === 'loosens' ? `On the ${position.side} side the ${word}` : `The ${word}`;
-  return `${sides} ${which} ${direction}, seen from the front, head up.`;
+  return `${sides} ${which} ${direction}, seen from the front, headstock up.`;
 }
 
 /** How to turn the posts of several strings: where their sides turn different ways, each way with its strings. */

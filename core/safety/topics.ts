@@ -22,7 +22,7 @@ export const SAFETY = {
     to: 'a qualified repairer',
   },
   soundpost: {
-    name: 'The soundpost is down, leans, or something is loose inside',
+    name: 'The soundpost is down or leaning, or something is loose inside',
     strings: 'none',
     meanwhile: 'No tension on any string. Keep it flat and do not shake it.',
     to: 'a luthier',
@@ -30,33 +30,33 @@ export const SAFETY = {
   'all-slack': {
     name: 'All strings are slack',
     strings: 'leave-slack',
-    meanwhile: 'Tighten nothing. Lay it flat.',
+    meanwhile: 'Do not tighten anything. Lay it flat.',
     to: 'a luthier',
   },
   'post-check': {
-    name: 'It was found slack and is back at pitch; the post has not been checked',
+    name: 'It was found slack and is back at pitch; the soundpost has not been checked',
     strings: 'at-pitch',
     meanwhile:
-      'Leave it at pitch in its case, at 40 to 60 % humidity. Nobody plays it before the post has been checked.',
+      'Leave it at pitch in its case, at 40 to 60 % humidity. Nobody plays it until the post has been checked.',
     to: 'a luthier',
   },
   leaning: {
     name: 'The bridge leans or has moved',
     strings: 'as-found',
-    meanwhile: 'Stop playing and do not tune on.',
+    meanwhile: 'Stop playing and do not tune it.',
     to: 'a luthier',
   },
   nut: {
     name: 'A nut slot, a fret or a saddle',
     strings: 'at-pitch',
     meanwhile: 'Leave it tuned to pitch: this work is judged with the strings on.',
-    to: 'somebody who does nut and fret work',
+    to: 'a qualified repairer',
   },
   'set-up': {
-    name: 'The set-up for other strings',
+    name: 'A set-up for different strings',
     strings: 'at-pitch',
     meanwhile: 'Leave the new strings on and tuned to pitch: it is set up for them.',
-    to: 'somebody who does set-ups',
+    to: 'a set-up technician',
   },
   pins: {
     name: 'A pin that does not fit its hole',
@@ -65,9 +65,9 @@ export const SAFETY = {
     to: 'a qualified repairer',
   },
   unsure: {
-    name: 'Something that has to be looked at first',
+    name: 'Something that needs looking at first',
     strings: 'as-found',
-    meanwhile: 'Leave the strings as they are and tighten nothing. Keep it flat in its case.',
+    meanwhile: 'Leave the strings as they are; do not tighten anything. Keep it flat in its case.',
     to: 'a qualified repairer',
   },
 } as const satisfies Record<string, SafetyTopic>;

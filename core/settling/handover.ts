@@ -30,17 +30,17 @@ export function handoverFor(
   const first = driftCents(slowest.fit.median, 1);
   const second = driftCents(slowest.fit.median, 2) - first;
   return {
-    expect: `The new strings (${MATERIAL_NAMES[slowest.core]} core) go ${say(first)} flat in the first day if nobody tunes them, ${say(second)} in the next. That is normal and no fault.`,
+    expect: `The new strings (${MATERIAL_NAMES[slowest.core]} core) drop ${say(first)} on the first day if nobody retunes them, and ${say(second)} on the second. This is normal.`,
     tune: [
-      'Tune before playing, each string up to its note from below; if it is sharp, go below and come up.',
-      'Then once more: each string pulls the others flat.',
+      'Tune before playing. Bring each string up to its note; if it is sharp, drop below it and come up.',
+      'Then go round once more: each string pulls the others flat.',
       ...(isBowed(build.family)
-        ? ['Press the peg in gently as you turn; small changes with the fine tuner, if there is one.']
+        ? ['Press the peg in gently as you turn it; make small changes with the fine tuner, if there is one.']
         : []),
       'Do not cut or bend the ends.',
     ],
     call: [
-      'A string falls by a tone again and again after three days.',
+      'A string still drops a tone after three days.',
       'A string rattles, pings while tuning, or has slipped.',
       ...(build.bridge === 'floating' ? [callFor('leaning')] : []),
       callFor('lifting'),

@@ -5,4 +5,4 @@ import type { CoreMaterial } from '../strings/materials';
 export const isSoft = (core: CoreMaterial): boolean => !CORE[core].metal;
 
 /** What is said of them wherever somebody might take it for a fault. Common practice, no source. */
-export const OVERNIGHT = 'A whole tone flat next morning is normal on nylon, gut and composite.';
+export const OVERNIGHT = 'A whole tone flat the next morning is normal on nylon, gut and composite strings.';

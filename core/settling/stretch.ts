@@ -39,33 +39,37 @@ export function adviseStretch(
   if (last === undefined) {
     return rounds > 0
       ? { again: true, kind: 'again', says: 'Not stretched yet.' }
-      : { again: false, kind: 'enough', says: 'The house method does not stretch: play and retune.' };
+      : { again: false, kind: 'enough', says: 'Your method has no stretching: play and retune.' };
   }
   const before = drops.at(-2);
   if (last > TOO_MUCH_CENTS)
     return {
       again: false,
       kind: 'too-hard',
-      says: `${Math.round(last)} cents at one pull: a slip, or pulled too hard. Look at both ends before pulling again.`,
+      says: `${Math.round(last)} cents in one stretch: it slipped, or was stretched too hard. Check both ends before you stretch again.`,
     };
   if (before !== undefined && last > 30 && last > before * 1.15)
     return {
       again: false,
       kind: 'slipping',
-      says: `It fell more than the round before (${Math.round(last)} after ${Math.round(before)} cents): it slips at the tail or the post.`,
+      says: `It dropped ${Math.round(last)} cents, more than the ${Math.round(before)} of the round before: it is slipping at the tail or the post.`,
     };
   if (last <= HARDLY_MOVES_CENTS)
-    return { again: false, kind: 'settled', says: `Only ${Math.round(last)} cents: a pull hardly moves it. Stop.` };
+    return {
+      again: false,
+      kind: 'settled',
+      says: `Only ${Math.round(last)} cents: a stretch hardly moves it now. Stop.`,
+    };
   if (drops.length >= MOST_ROUNDS)
     return {
       again: false,
       kind: last > 40 ? 'slipping' : 'enough',
       says:
         last > 40
-          ? `Still ${Math.round(last)} cents after ${drops.length} rounds: not stretch any more. Look at the tail, then the winds.`
-          : `${drops.length} rounds are enough: more would part the winding from the core.`,
+          ? `Still ${Math.round(last)} cents after ${drops.length} rounds: this is no longer stretch. Check the tail, then the winds.`
+          : `${drops.length} rounds are enough: more would loosen the winding on its core.`,
     };
   if (drops.length >= Math.max(1, rounds) && last <= expectedDropCents(string, 2).to)
-    return { again: false, kind: 'enough', says: `${drops.length} rounds done; the rest settles by itself.` };
+    return { again: false, kind: 'enough', says: `Rounds done: ${drops.length}. The rest settles by itself.` };
   return { again: true, kind: 'again', says: `${Math.round(last)} cents: another round is worth it.` };
 }

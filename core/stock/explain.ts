@@ -32,8 +32,8 @@ export function explainOpening(
     lines.push(
       `Open ${countWord(count)} ${nameOf(productId)}; ${
         left.length === 0
-          ? 'nothing of it is left'
-          : `${sayList(rest)} ${count_ === 1 ? 'is' : 'are'} left for the shelf`
+          ? 'all its strings are used'
+          : `${sayList(rest)} ${count_ === 1 ? 'is' : 'are'} left for stock`
       }.`,
     );
   }
@@ -41,28 +41,28 @@ export function explainOpening(
   const looseCount = loose.reduce((sum, u) => sum + u.count, 0);
   if (looseCount > 0)
     lines.push(
-      `${capital(countWord(looseCount))} loose ${looseCount === 1 ? 'string goes' : 'strings go'} first: ${sayList([...new Set(loose.map((u) => shortOf(u.productId)))])}.`,
+      `${capital(countWord(looseCount))} loose ${looseCount === 1 ? 'string is used' : 'strings are used'} first: ${sayList([...new Set(loose.map((u) => shortOf(u.productId)))])}.`,
     );
   const halvesUsed = plan.uses.filter((u) => u.amount === 'half').reduce((sum, u) => sum + u.count, 0);
   if (halvesUsed > 0) {
     const cut = plan.halves.reduce((sum, h) => sum + h.count, 0);
     const left = plan.leftovers.filter((l) => l.form === 'half').reduce((sum, l) => sum + l.count, 0);
     const from =
-      cut === 0 ? 'all from halves on the shelf' : `${countWord(cut)} ${cut === 1 ? 'string is' : 'strings are'} cut`;
+      cut === 0
+        ? 'all from half-length strings in stock'
+        : `${countWord(cut)} ${cut === 1 ? 'string is' : 'strings are'} cut in half`;
     lines.push(
-      `${capital(countWord(halvesUsed))} ${halvesUsed === 1 ? 'half does' : 'halves do'}: ${from}${left ? `; ${countWord(left)} ${left === 1 ? 'half is' : 'halves are'} left` : ''}.`,
+      `${capital(countWord(halvesUsed))} ${halvesUsed === 1 ? 'half-length string is enough' : 'half-length strings are enough'}: ${from}${left ? `; ${countWord(left)} ${left === 1 ? 'half is' : 'halves are'} left` : ''}.`,
     );
   }
   for (const need of problem.needs) {
     const wanted = need.choices[0]?.productId;
     for (const u of plan.uses.filter((x) => x.needId === need.id && x.productId !== wanted))
-      lines.push(`${nameOf(u.productId)} instead of ${nameOf(wanted ?? '')}, ${countWord(u.count)}.`);
+      lines.push(`Use ${nameOf(u.productId)} instead of ${nameOf(wanted ?? '')}: ${countWord(u.count)}.`);
   }
   for (const s of plan.short) {
     const need = problem.needs.find((n) => n.id === s.needId);
-    lines.push(
-      `Short of ${countWord(s.count)} ${nameOf(need?.choices[0]?.productId ?? '')}: nothing allowed is in reach.`,
-    );
+    lines.push(`Missing: ${countWord(s.count)} ${nameOf(need?.choices[0]?.productId ?? '')}. No stock, no substitute.`);
   }
   if (plan.spareShort.length > 0) {
     // A set none of whose strings has a spare is said once.
@@ -73,7 +73,7 @@ export function explainOpening(
       said.push(nameOf(setId));
       left = left.filter((id) => !items.some((i) => i.productId === id));
     }
-    lines.push(`No spare for ${sayList([...said, ...left.map(nameOf)])}: strings do break while going on.`);
+    lines.push(`No spare for ${sayList([...said, ...left.map(nameOf)])}, if one breaks while fitting.`);
   }
   return lines;
 }

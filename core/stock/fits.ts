@@ -54,11 +54,14 @@ export function fitOf(build: Build, strings: readonly StringToFit[], a4Hz = 440)
   const pullN = pull / count;
   const usualN = usualPullN(build);
   const ratio = pullN / usualN;
-  const percent = `${Math.round(Math.abs(ratio - 1) * 100)} % ${ratio < 1 ? 'below' : 'above'} the usual pull`;
+  const percent = `tension ${Math.round(Math.abs(ratio - 1) * 100)} % ${ratio < 1 ? 'below' : 'above'} usual`;
   const say = (verdict: FitVerdict, says: string): Fit => ({ verdict, pullN, usualN, spareMm: spare, half, says });
   if (spare < 0) return say('short', `${Math.ceil(-spare)} mm too short`);
-  if (narrow) return say('breaks', `${narrow} is at its breaking point`);
-  if (ratio < LOOSE) return say('loose', `loose: ${percent}`);
-  if (ratio > HEAVY) return say('heavy', `too much for it: ${percent}`);
-  return say('fits', `${Math.round(pullN)} N a string, ${percent}${half ? '; half a string reaches' : ''}`);
+  if (narrow) return say('breaks', `${narrow} would be close to breaking`);
+  if (ratio < LOOSE) return say('loose', `too slack: ${percent}`);
+  if (ratio > HEAVY) return say('heavy', `too heavy: ${percent}`);
+  return say(
+    'fits',
+    `${Math.round(pullN)} N a string, ${percent}${half ? '; half of each string is long enough' : ''}`,
+  );
 }

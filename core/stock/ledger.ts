@@ -33,9 +33,7 @@ export class NegativeStockError extends Error {
     readonly onHand: number,
     readonly quantity: number,
   ) {
-    super(
-      `The shelf has ${onHand} of this lot and the move takes ${-quantity}. Count the shelf or choose another lot.`,
-    );
+    super(`This lot has only ${onHand} left, and ${-quantity} are needed. Count the shelf, or choose another lot.`);
     this.name = 'NegativeStockError';
   }
 }

@@ -53,7 +53,7 @@ describe('a change of set', () => {
     const change = compareSets(electric, set(42, 32, 24, 16, 11, 9), set(46, 36, 26, 17, 13, 10));
     expect(change.says).toMatch(/^Total \d+ N more, \d+ %: check relief and intonation and the nut slots\.$/);
     expect(compareSets(electric, set(46, 36, 26, 17, 13, 10), set(46, 36, 26, 17, 13, 10)).says).toBe(
-      'The same pull as before: nothing to adjust.',
+      'Same tension as before: nothing to adjust.',
     );
     expect(compareSets(electric, [], set(46, 36, 26, 17, 13, 10)).says).toContain('Nothing was on before');
     const floating = { ...electric, bridge: 'floating' as const };

@@ -131,13 +131,13 @@ export function compareSets(
   if (build.bridge === 'fixed' && much) checks.push('relief');
   if (gaugeChanged || much) checks.push('octave');
   if (heavier) checks.push('slots');
-  const words = { relief: 'relief', octave: 'intonation', bridge: 'the bridge’s place', slots: 'the nut slots' };
-  const size = `Total ${Math.abs(changeN).toFixed(0)} N ${changeN < 0 ? 'less' : 'more'}, ${Math.abs(changePercent).toFixed(0)} %`;
+  const words = { relief: 'relief', octave: 'intonation', bridge: 'the bridge position', slots: 'the nut slots' };
+  const size = `Total tension ${Math.abs(changeN).toFixed(0)} N ${changeN < 0 ? 'less' : 'more'} (${Math.abs(changePercent).toFixed(0)} %)`;
   const says =
     old.positions.length === 0
-      ? 'Nothing was on before to compare with.'
+      ? 'There are no earlier strings on record to compare with.'
       : Math.abs(changeN) < 0.5 && !gaugeChanged
-        ? 'The same pull as before: nothing to adjust.'
+        ? 'Same tension as before: nothing to adjust.'
         : checks.length
           ? `${size}: check ${checks.map((c) => words[c]).join(' and ')}.`
           : `${size}: nothing to adjust.`;
@@ -165,7 +165,8 @@ export function hybridOf<Id>(
       if (!part.numbers.includes(number)) throw new RangeError(`That set has no string ${number}.`);
   for (const number of positions) {
     const count = taken.filter((n) => n === number).length;
-    if (count !== 1) throw new RangeError(`String ${number} is taken ${count} times: take each from one set.`);
+    if (count !== 1)
+      throw new RangeError(`String ${number} is chosen ${count} times: choose each string from exactly one set.`);
   }
   const leaves = parts.flatMap((p) =>
     p.numbers.filter((number) => !p.take.includes(number)).map((number) => ({ setId: p.setId, number })),
@@ -188,7 +189,7 @@ export function tellApart<S extends Pick<SetString, 'gaugeMm' | 'massKgPerM'>>(
     thicker,
     sure,
     how: sure
-      ? `Hold both at the same length: the one that flexes more easily is the thinner; the thicker is about ${stiffer.toFixed(1)} times as stiff.`
-      : `They bend nearly alike (${stiffer.toFixed(1)} times): measure them, ${thinner.gaugeMm.toFixed(3)} mm against ${thicker.gaugeMm.toFixed(3)} mm.`,
+      ? `Hold both at the same length: the one that bends more easily is the thinner; the thicker is about ${stiffer.toFixed(1)} times as stiff.`
+      : `They bend almost alike (one is ${stiffer.toFixed(1)} times as stiff): measure them, ${thinner.gaugeMm.toFixed(3)} mm against ${thicker.gaugeMm.toFixed(3)} mm.`,
   };
 }

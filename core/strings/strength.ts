@@ -40,9 +40,9 @@ export function slotAdvice(slotMm: number, gaugeMm: number): string | null {
   const size = `${gaugeMm.toFixed(2)} mm in a ${slotMm.toFixed(2)} mm slot`;
   switch (slotVerdict(slotMm, gaugeMm)) {
     case 'binds':
-      return `${size} binds: it will ping and drift. Widening a slot is a specialist’s job; a lighter string fits.`;
+      return `${size} binds: it will ping and drift. Widening a slot is for a qualified repairer; a lighter string fits.`;
     case 'wide':
-      return `${size} has play: it may buzz open. A specialist fills the slot; a heavier string sits better.`;
+      return `${size} has play: it may buzz when open. A qualified repairer can fill the slot; a heavier string sits better.`;
     case 'glides':
       return null;
   }

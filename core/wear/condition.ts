@@ -3,8 +3,8 @@ export const INSPECTION = {
   sound: { question: 'How does it sound?', answers: ['bright', 'a little dull', 'dull or muddy'] },
   look: { question: 'How do the strings look?', answers: ['clean', 'dark', 'rusty or pitted'] },
   feel: { question: 'How do they feel?', answers: ['smooth', 'grimy', 'rough'] },
-  tune: { question: 'Does it stay in tune?', answers: ['yes', 'needs tuning each lesson', 'not through a lesson'] },
-  winding: { question: 'Are the windings sound?', answers: ['yes', 'worn flat', 'one is loose'] },
+  tune: { question: 'Does it stay in tune?', answers: ['yes', 'needs tuning each lesson', 'goes out during a lesson'] },
+  winding: { question: 'Are the windings tight?', answers: ['yes', 'worn flat', 'one is loose'] },
 } as const;
 export type InspectionItem = keyof typeof INSPECTION;
 
@@ -52,7 +52,7 @@ export function conditionOf(answers: InspectionAnswers): Condition {
 const WORDS: Record<InspectionItem, readonly [string, string, string]> = {
   sound: ['', 'a little dull', 'sounds dull'],
   look: ['', 'dark strings', 'rust on the strings'],
-  feel: ['', 'grimy', 'rough to the hand'],
+  feel: ['', 'grimy', 'rough to the touch'],
   tune: ['', 'needs tuning each lesson', 'will not stay in tune'],
   winding: ['', 'windings worn flat', 'a winding is loose'],
 };

@@ -17,15 +17,15 @@ export interface Exposure {
 }
 
 export const CLIMATE_NAMES: Record<Climate, string> = {
-  even: 'even, as a heated room is',
+  even: 'steady: a heated room',
   dry: 'dry in cold weather',
   damp: 'damp',
   'sea-air': 'sea air',
 };
 
 export const PLAYER_NAMES: Record<Player, string> = {
-  easy: 'easy on strings',
-  average: 'as most are',
+  easy: 'light on strings',
+  average: 'average',
   hard: 'hard on strings',
 };
 

@@ -19,7 +19,7 @@ export const SCHOOL_NAMES: Record<CareRule['school'], string> = {
   'whichever-first': 'whichever comes first',
   calendar: 'days only',
   use: 'hours of playing only',
-  condition: 'looked at, then as it says',
+  condition: 'by inspection',
 };
 
 /** An interval as a sentence says it: "after 6 months or 60 hours of playing, never longer than one year". */
@@ -35,7 +35,7 @@ export function sayCareRule(rule: CareRule): string {
     case 'use':
       return `after ${hours}, ${never}`;
     case 'condition':
-      return `a look after ${days}, ${never}`;
+      return `inspection after ${days}, ${never}`;
   }
 }
 
@@ -44,10 +44,10 @@ export function intervalProblems(rule: CareRule): string[] {
   const why: string[] = [];
   const whole = (n: number) => Number.isInteger(n) && n > 0;
   if (!whole(rule.neverOverDays) || rule.neverOverDays > 3650)
-    why.push('“Never longer than” takes whole days, from 1 to 3650.');
-  if (!whole(rule.calendarDays)) why.push('Days are whole and at least 1.');
+    why.push('“At most, days” takes a whole number from 1 to 3650.');
+  if (!whole(rule.calendarDays)) why.push('Enter a whole number of days, at least 1.');
   else if (rule.calendarDays > rule.neverOverDays)
-    why.push('The days are more than “never longer than”: they would never be reached.');
-  if (!(rule.playHours >= 1 && rule.playHours <= 10_000)) why.push('Hours of playing are between 1 and 10,000.');
+    why.push('The days are more than “At most, days”, so they would never be reached.');
+  if (!(rule.playHours >= 1 && rule.playHours <= 10_000)) why.push('Enter between 1 and 10,000 hours of playing.');
   return why;
 }

@@ -27,24 +27,27 @@ export function oneOrSet(p: {
   const used = Math.round(Math.min(1.5, Math.max(0, p.restUsed)) * 100);
   const set: string[] = [];
   const one: string[] = [];
-  if (p.restUsed >= REST_IS_OLD) set.push(`the rest has used ${used} % of its life`);
-  else if (p.restUsed <= REST_IS_YOUNG) one.push(`the rest has used only ${used} % of its life`);
-  if (!p.matchingSingle) set.push('no matching single on the shelf');
+  if (p.restUsed >= REST_IS_OLD) set.push(`the other strings have used ${used} % of their life`);
+  else if (p.restUsed <= REST_IS_YOUNG) one.push(`the other strings have used only ${used} % of their life`);
+  if (!p.matchingSingle) set.push('no matching single in stock');
   if (p.mismatchMatters && p.restUsed > REST_IS_YOUNG) set.push('a bright string beside dull ones would be heard');
-  if (p.dueInDays !== null && p.dueInDays <= 21) set.push(`the set is due in ${Math.max(0, p.dueInDays)} days anyway`);
+  if (p.dueInDays !== null && p.dueInDays <= 21)
+    set.push(`the set is due anyway (days left: ${Math.max(0, p.dueInDays)})`);
   // No time left for a set to settle weighs more than anything else: one string settles sooner and can be nursed.
   if (p.concertInDays !== null && p.concertInDays <= p.settlingDays) {
     return {
       change: p.matchingSingle ? 'one' : 'set',
       reasons: [
-        `a concert in ${p.concertInDays} days leaves no ${p.settlingDays} days for a whole set to settle`,
-        ...(p.matchingSingle ? [] : ['no matching single on the shelf, so the set it is: retune often']),
+        `days to the concert: ${p.concertInDays}; a full set needs ${p.settlingDays} to settle`,
+        ...(p.matchingSingle ? [] : ['no matching single in stock: fit the set and retune often']),
       ],
     };
   }
   if (set.length > one.length) return { change: 'set', reasons: set };
   return {
     change: 'one',
-    reasons: one.length ? one : [`the rest has used ${used} % of its life and a single is there`],
+    reasons: one.length
+      ? one
+      : [`the other strings have used ${used} % of their life, and a matching single is in stock`],
   };
 }

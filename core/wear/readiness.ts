@@ -52,14 +52,14 @@ export function sayReadiness(r: Readiness, sayInstant: (at: number) => string): 
     case 'broken':
       return 'Broken string: not ready';
     case 'reported':
-      return 'Reported: not ready';
+      return 'Fault reported: not ready';
     case 'referred':
-      return 'To a repairer: not ready';
+      return 'Needs a repairer: not ready';
     case 'slipping':
-      return 'A string slips: not ready';
+      return 'A string is slipping: not ready';
     case 'on-bench':
       return 'On the bench: not ready';
     case 'unknown':
-      return 'Not looked at yet';
+      return 'Not inspected yet';
   }
 }

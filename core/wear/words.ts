@@ -38,11 +38,11 @@ const sayDays = (n: number): string => (n === 1 ? '1 day' : `${n} days`);
 export function shortReason(due: Due, f: DueFacts): string {
   switch (due.by) {
     case 'use':
-      return `${Math.round(f.hoursUsed)} of ${f.rule.playHours} play hours`;
+      return `${Math.round(f.hoursUsed)} h played, limit ${f.rule.playHours}`;
     case 'calendar':
-      return `${sayInterval(f.rule.calendarDays)} by calendar`;
+      return `after ${sayInterval(f.rule.calendarDays)}`;
     case 'limit':
-      return `${sayInterval(f.rule.neverOverDays)}, never longer`;
+      return `after ${sayInterval(f.rule.neverOverDays)}, the most allowed`;
     case 'broken':
       return due.numbers.length ? `${sayStrings(due, f.nameOf)} broken` : 'string broken';
     case 'report':
@@ -54,53 +54,53 @@ export function shortReason(due: Due, f: DueFacts): string {
         other: 'reported',
       }[due.report?.kind ?? 'other'];
     case 'condition':
-      return due.inspection?.because ?? 'time for a look';
+      return due.inspection?.because ?? 'inspection due';
     case 'unknown-age':
       return 'age unknown';
     case 'concert':
-      return `concert less ${sayDays(due.concert?.settlingDays ?? 0)} settling`;
+      return `${sayDays(due.concert?.settlingDays ?? 0)} before a concert`;
   }
 }
 
 /** The reason as a sentence with what the other schools would say: "61 of 80 play hours used; the calendar alone would say 3 March." */
 export function longReason(due: Due, f: DueFacts): string {
   const day = (d: LocalDate | null) => (d ? sayDay(d, f.today) : 'never');
-  const calendarAlone = due.calendarOn ? `the calendar alone would say ${day(due.calendarOn)}` : null;
-  const useAlone = due.useOn ? `use alone would say ${day(due.useOn)}` : 'no use is planned';
+  const calendarAlone = due.calendarOn ? `by the calendar it would be due ${day(due.calendarOn)}` : null;
+  const useAlone = due.useOn ? `by hours played it would be due ${day(due.useOn)}` : 'no playing is planned';
   const sentence = (...parts: (string | null)[]) => `${parts.filter(Boolean).join('; ')}.`;
   switch (due.by) {
     case 'use':
-      return sentence(`${Math.round(f.hoursUsed)} of ${f.rule.playHours} play hours used`, calendarAlone);
+      return sentence(`${Math.round(f.hoursUsed)} of ${f.rule.playHours} hours played`, calendarAlone);
     case 'calendar':
       return sentence(
-        `${sayInterval(f.rule.calendarDays)} by the calendar`,
-        `${Math.round(f.hoursUsed)} of ${f.rule.playHours} play hours used`,
+        `Strings stay on for ${sayInterval(f.rule.calendarDays)}`,
+        `${Math.round(f.hoursUsed)} of ${f.rule.playHours} hours played`,
         useAlone,
       );
     case 'limit':
-      return sentence(`Strings stay on ${sayInterval(f.rule.neverOverDays)} at most`, useAlone);
+      return sentence(`Strings stay on for ${sayInterval(f.rule.neverOverDays)} at most`, useAlone);
     case 'broken': {
-      const age = due.since ? `the others are ${sayAge(due.since, f.today)} old` : 'the age of the others is unknown';
+      const age = due.since ? `age of the others: ${sayAge(due.since, f.today)}` : 'the age of the others is unknown';
       return sentence(due.numbers.length ? `${sayStrings(due, f.nameOf)} broken` : 'A string is broken', age);
     }
     case 'report':
       return sentence(
         `Reported ${day(due.on)}: ${shortReason(due, f)}`,
-        due.since ? `strings are ${sayAge(due.since, f.today)} old` : null,
+        due.since ? `age of the strings: ${sayAge(due.since, f.today)}` : null,
       );
     case 'condition':
       return due.inspection
         ? sentence(
-            `Looked at ${day(due.inspection.on)}: ${due.inspection.because}, ${due.inspection.score} of 100`,
+            `Inspected ${day(due.inspection.on)}: ${due.inspection.because}; condition ${due.inspection.score} out of 100`,
             calendarAlone,
           )
-        : 'This family is changed by condition: look at it, then it says when.';
+        : 'Changed by condition: inspect it to set a date.';
     case 'unknown-age':
-      return 'The look says how soon they have to go; the count starts with their next change.';
+      return 'The inspection shows how soon they need changing; dates run from the next change.';
     case 'concert':
       return sentence(
-        `${due.concert?.name} on ${day(due.concert?.on ?? null)}, less ${sayDays(due.concert?.settlingDays ?? 0)} to settle`,
-        `without it ${day(due.concert?.wouldBeOn ?? null)}`,
+        `${due.concert?.name} on ${day(due.concert?.on ?? null)}: change ${sayDays(due.concert?.settlingDays ?? 0)} before, so the strings settle`,
+        `otherwise due ${day(due.concert?.wouldBeOn ?? null)}`,
       );
   }
 }

@@ -20,7 +20,7 @@ export function treeWinding(build: Pick<Build, 'positions'>, position: Pick<Posi
   if (position.number === lowest) {
     return {
       rule: { kind: 'post-spacings', spacings: 2 },
-      why: 'Too long to wind whole: mark it about two posts on, at the post of the D string or a little beyond, bend it 90° there, then cut beyond the bend.',
+      why: 'Too long to wind on whole: mark it about two posts further along, at the D string’s post or just beyond, bend it 90° there, then cut beyond the bend.',
       bendFirst: true,
     };
   }
@@ -28,8 +28,8 @@ export function treeWinding(build: Pick<Build, 'positions'>, position: Pick<Posi
     rule: { kind: 'whole' },
     why:
       position.number === lowest - 1
-        ? 'No tree holds it down at the nut, so its whole length goes on, far down the post.'
-        : 'Wind its whole length, down the post, so that it leaves low towards the tree.',
+        ? 'No string tree holds it down at the nut, so wind on its whole length, far down the post.'
+        : 'Wind on its whole length, down the post, so it leaves low towards the string tree.',
     bendFirst: false,
   };
 }

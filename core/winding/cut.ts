@@ -48,7 +48,7 @@ export function reachOf(p: StringPath & { lengthMm: number; windingMm: number | 
       neededMm: needed,
       spareMm: spare,
       verdict: 'winding-ends-early',
-      says: `The winding ends ${Math.round(untilNut - p.windingMm)} mm before the nut: too short a scale for this string.`,
+      says: `The winding stops ${Math.round(untilNut - p.windingMm)} mm short of the nut: this string is made for a shorter scale.`,
     };
   }
   if (spare < 0)

@@ -82,14 +82,14 @@ export function windAdvice(verdict: Winds['verdict'], good: { fromMm: number; to
       ? 'leave no slack at all'
       : good
         ? `leave ${Math.ceil(good.fromMm)} to ${Math.floor(good.toMm)} mm`
-        : 'lock the end under itself';
+        : 'self-lock the end';
   switch (verdict) {
     case 'too-few':
-      return `Fewer than hold surely: ${instead}.`;
+      return `Too few winds to hold: ${instead}.`;
     case 'too-many':
-      return `More than settle well: ${instead}.`;
+      return `Too many winds to settle: ${instead}.`;
     case 'no-room':
-      return `More than the room under the hole: ${instead}.`;
+      return `More winds than fit below the hole: ${instead}.`;
   }
 }
 

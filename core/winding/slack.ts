@@ -43,8 +43,12 @@ export const SLACK_SCHOOLS: readonly { id: string; name: string; rule: SlackRule
   { id: 'fret', name: 'Pull back one fret', rule: { kind: 'first-fret', times: 1 } },
   { id: 'fret-and-half', name: 'Pull back a fret and a half', rule: { kind: 'first-fret', times: 1.5 } },
   { id: 'spacing', name: 'One post spacing past the post', rule: { kind: 'post-spacings', spacings: 1 } },
-  { id: 'spacing-and-half', name: 'One and a half post spacings past', rule: { kind: 'post-spacings', spacings: 1.5 } },
-  { id: 'two-spacings', name: 'Two post spacings past', rule: { kind: 'post-spacings', spacings: 2 } },
+  {
+    id: 'spacing-and-half',
+    name: 'One and a half post spacings past the post',
+    rule: { kind: 'post-spacings', spacings: 1.5 },
+  },
+  { id: 'two-spacings', name: 'Two post spacings past the post', rule: { kind: 'post-spacings', spacings: 2 } },
   { id: 'ruler', name: '60 mm by ruler', rule: { kind: 'length', mm: 60 } },
   { id: 'hand', name: 'A hand’s breadth', rule: { kind: 'length', mm: HAND_MM } },
   { id: 'inch', name: 'Pull back an inch', rule: { kind: 'length', mm: 25.4 } },
@@ -104,9 +108,7 @@ const times = (n: number) => (n === 1 ? 'one' : n === 2 ? 'two' : n === 1.5 ? 'o
 export function sayRule(rule: SlackRule): string {
   switch (rule.kind) {
     case 'first-fret':
-      return rule.times === 1
-        ? 'the distance from nut to first fret'
-        : `${rule.times} × the distance from nut to first fret`;
+      return rule.times === 1 ? 'one fret (nut to first fret)' : `${rule.times} times nut to first fret`;
     case 'to-fret':
       return `the distance from nut to fret ${rule.fret}`;
     case 'post-spacings':
@@ -114,11 +116,11 @@ export function sayRule(rule: SlackRule): string {
     case 'length':
       return rule.mm === 25.4 ? 'an inch' : rule.mm === HAND_MM ? 'a hand’s breadth' : `${rule.mm} mm by ruler`;
     case 'lift':
-      return `lifted ${rule.heightMm} mm over fret ${rule.frets.join(', ')} from the outside in`;
+      return `lifted ${rule.heightMm} mm over fret ${rule.frets.join(', ')}, outer strings first`;
     case 'turns':
-      return `what gives ${rule.turns} turns`;
+      return `enough for ${rule.turns} winds`;
     case 'none':
-      return 'no slack: pulled through taut';
+      return 'no slack: pulled tight';
     case 'whole':
       return 'the whole string';
   }

@@ -31,9 +31,9 @@ export type Done = {
 export const REPAIRER = 'a qualified repairer';
 
 const VISITED: Partial<Record<JobKind, string>> = {
-  emergency: 'found slack, brought back to pitch',
+  emergency: 'found slack, back at pitch',
   retune: 'retuned',
-  'bridge-check': 'bridge looked at',
+  'bridge-check': 'bridge checked',
 };
 
 function sayDid(done: Done): string {
@@ -41,19 +41,19 @@ function sayDid(done: Done): string {
     case 'set':
       return done.set;
     case 'mixed':
-      return 'full set, mixed';
+      return 'full set, mixed strings';
     case 'some':
       return `${done.strings.join(', ')} only`;
     case 'off':
-      return `string ${done.numbers.join(', ')} taken off`;
+      return `strings taken off: ${done.numbers.join(', ')}`;
     case 'refit':
-      return 'same strings, off and on again';
+      return 'same strings, off and back on';
     case 'past':
-      return `${done.about ? 'about then: ' : ''}${done.all ? 'new strings' : 'some new strings'}, entered later`;
+      return `${done.about ? 'around that date: ' : ''}${done.all ? 'new strings' : 'some new strings'}, entered later`;
     case 'looked':
-      return `looked at: ${conditionOf(done.answers).because}, ${done.score} of 100`;
+      return `inspected: ${conditionOf(done.answers).because}; condition ${done.score} out of 100`;
     case 'visited':
-      return VISITED[done.kind] ?? 'looked at';
+      return VISITED[done.kind] ?? 'inspected';
     case 'referred':
       return `stopped and referred to ${done.to || REPAIRER}`;
     case 'words':
@@ -62,11 +62,11 @@ function sayDid(done: Done): string {
 }
 
 /** What was done, as the history says it; in lower case, to go on a sentence. */
-export const sayDone = (done: Done): string => `${sayDid(done)}${done.half ? ', half strings' : ''}`;
+export const sayDone = (done: Done): string => `${sayDid(done)}${done.half ? ', half-length strings' : ''}`;
 
 /** A correction says what it took back. */
 export const sayRecord = (kind: string, done: Done): string =>
-  kind === 'correction' ? `taken back: ${sayDone(done)}` : sayDone(done);
+  kind === 'correction' ? `undone: ${sayDone(done)}` : sayDone(done);
 
 /** What is said beside it, a sentence each: parts that nobody could account for, small parts, how it was recorded. */
 export function sayBeside(
@@ -77,9 +77,9 @@ export function sayBeside(
   const small = saySmallParts(done.small ?? []);
   return [
     ...(missing.length
-      ? [`Not accounted for: ${missing.map((p) => `${p.counted} of ${p.expected}, ${p.part}`).join('; ')}.`]
+      ? [`Not accounted for: ${missing.map((p) => `${p.part} (${p.counted} of ${p.expected})`).join('; ')}.`]
       : []),
     ...(small ? [`${small.charAt(0).toUpperCase()}${small.slice(1)}.`] : []),
-    ...(done.asUsual ? ['Done as usual, recorded without its steps.'] : []),
+    ...(done.asUsual ? ['Done the usual way; its steps were not recorded.'] : []),
   ];
 }

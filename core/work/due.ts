@@ -50,7 +50,7 @@ export function benchRequest(work: DueWork): { kind?: JobKind; numbers?: number[
 
 /** In a few words, such as "first look", "strings 3 and 1", or nothing for a plain full set. */
 export function sayDueWork(work: DueWork): string {
-  if (work.kind === 'inspection') return 'look at it first';
+  if (work.kind === 'inspection') return 'inspect first';
   if (work.kind === 'service') return 'with the yearly service';
   if (work.whole) return '';
   const numbers = [...work.numbers].sort((a, b) => a - b).map(String);

@@ -8,7 +8,7 @@ const SHORT_JOB: Partial<Record<JobKind, string>> = {
   'full-set': 'full set',
   'yearly-service': 'yearly service',
   'one-string': 'one string',
-  refit: 'off and on again',
+  refit: 'strings off and back on',
 };
 
 /** What a job is, such as "full set" or "retune, day 1"; a change by what its card makes of it. */
@@ -20,7 +20,7 @@ export function sayWhat(item: Pick<WorkItem, 'kind' | 'visitDay'>, card: JobKind
 
 const BECAUSE: Record<Due['by'], string> = {
   use: 'hours played',
-  calendar: 'their time is up',
+  calendar: 'interval is up',
   limit: 'on longer than the limit',
   broken: 'a string broke',
   report: 'reported',
@@ -32,8 +32,8 @@ const BECAUSE: Record<Due['by'], string> = {
 /** Why it is due, in a few words. */
 export function sayBecause(item: Pick<WorkItem, 'kind' | 'because'>): string {
   if (typeof item.because === 'object') return item.because.asked;
-  if (item.because === 'visit') return 'after a change';
-  if (item.because === 'condition' && item.kind === 'inspection') return 'to look at again';
+  if (item.because === 'visit') return 'after a string change';
+  if (item.because === 'condition' && item.kind === 'inspection') return 'inspection due';
   return BECAUSE[item.because];
 }
 
@@ -42,5 +42,5 @@ export function sayWall(event: { on: LocalDate; concert: string | null }, settle
   const what = event.concert
     ? `${event.concert} is on ${sayWeekday(event.on)}`
     : `it is needed for a lesson on ${sayWeekday(event.on)}`;
-  return `${what}, and its strings settle for ${settle} ${settle === 1 ? 'day' : 'days'}`;
+  return `${what}, and its strings need ${settle} ${settle === 1 ? 'day' : 'days'} to settle`;
 }

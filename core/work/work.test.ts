@@ -24,7 +24,7 @@ it('a due instrument wants one thing: a look, the strings that broke, a set, or 
     return [work.kind, work.numbers.join(), sayDueWork(work)];
   };
   expect(kind({})).toEqual(['change', '3,2,1', '']);
-  expect(kind({ by: 'unknown-age', since: null })).toEqual(['inspection', '3,2,1', 'look at it first']);
+  expect(kind({ by: 'unknown-age', since: null })).toEqual(['inspection', '3,2,1', 'inspect first']);
   expect(kind({ by: 'condition' })[0]).toBe('inspection');
   const looked = { on: '2026-03-01', score: 20, verdict: 'change' as const, because: 'worn' };
   expect(kind({ by: 'condition', inspection: looked })[0]).toBe('change');

@@ -21,7 +21,7 @@ export interface From {
   deviceId: number | null;
 }
 
-const wrong = (detail: string) => new UserError('wrong', 401, 'Not let in', detail);
+const wrong = (detail: string) => new UserError('wrong', 401, 'Not signed in', detail);
 
 /**
  * Begins a session by name and password.
@@ -36,7 +36,7 @@ export async function signIn(db: Knex, p: { name: string; password: string }, fr
     .whereRaw('lower(p.name) = ?', [p.name.toLowerCase()])
     .first('p.id', 'a.password_hash');
   if (!(await isPassword(row?.password_hash ?? null, p.password)) || !row)
-    throw wrong('The name and the password do not go together. A coordinator can give a code to choose a new one.');
+    throw wrong('Name and password do not match. A coordinator can give you a code to choose a new password.');
   await wasRight(trying);
   return beginSession(db, { personId: row.id, ...from });
 }
@@ -56,8 +56,7 @@ export async function useCode(db: Knex, p: { code: string; password: string }, f
       .where({ 'a.code_hash': codeHash(p.code) })
       .where('a.code_until', '>', from.now)
       .first('a.person_id');
-    if (!account)
-      throw wrong('There is no such code, it was used, or its week is over. Ask a coordinator for a new one.');
+    if (!account) throw wrong('This code is wrong, used up or more than a week old. Ask a coordinator for a new one.');
     const personId = account.person_id;
     await trx('account').where({ person_id: personId }).update({ password_hash, code_hash: null, code_until: null });
     await endSessions(trx, personId);
@@ -88,7 +87,7 @@ export async function giveCode(db: Knex, acting: Acting, p: { personId: number }
     return { result: { given: true }, entity: 'person', entityId: p.personId };
   });
   if (done.given && !told)
-    throw refused('told-once', 'It was shown once', 'Give a new code: the one before is not kept anywhere.');
+    throw refused('told-once', 'The code was shown once', 'Give a new code: the earlier one is not kept anywhere.');
   return { code: told };
 }
 
@@ -96,7 +95,11 @@ export async function giveCode(db: Knex, acting: Acting, p: { personId: number }
 export async function closeAccount(db: Knex, acting: Acting, p: { personId: number }): Promise<{ ended: number }> {
   return change(db, acting, 'account.close', p, async (trx) => {
     if (p.personId === acting.personId)
-      throw refused('yourself', 'You cannot lock yourself out', 'Another coordinator has to do that.');
+      throw refused(
+        'yourself',
+        'You cannot lock yourself out',
+        'You cannot lock yourself out. Another coordinator has to do that.',
+      );
     await trx('account').where({ person_id: p.personId }).del();
     const ended = await endSessions(trx, p.personId);
     return { result: { ended }, entity: 'person', entityId: p.personId };
@@ -108,11 +111,7 @@ async function requireOwnPassword(db: Knex, personId: number, password: string, 
   await tryOnce(trying);
   const account = await db('account').where({ person_id: personId }).first();
   if (!(await isPassword(account?.password_hash ?? null, password)))
-    throw refused(
-      'wrong-password',
-      'Not your password',
-      'The password that holds now is another. Nothing was changed.',
-    );
+    throw refused('wrong-password', 'Wrong password', 'That is not your current password. Nothing was changed.');
   await wasRight(trying);
 }
 
@@ -164,7 +163,11 @@ export async function requireDigits(
   from: Pick<From, 'deviceId' | 'address'>,
 ): Promise<void> {
   if (from.deviceId === null)
-    throw refused('no-device', 'Not a shared bench', 'Digits do only where a coordinator has enrolled the device.');
+    throw refused(
+      'no-device',
+      'Not a shared bench',
+      'A PIN works only on a device that a coordinator has made a shared bench.',
+    );
   const trying: Trying = { account: `pin ${p.personId}`, address: from.address };
   await tryOnce(trying);
   const row = await db('account as a')
@@ -172,7 +175,7 @@ export async function requireDigits(
     .where({ 'a.person_id': p.personId })
     .whereNull('p.retired_on')
     .first('a.pin_hash');
-  if (!(await isPassword(row?.pin_hash ?? null, p.pin))) throw wrong('Those are not the digits of this person.');
+  if (!(await isPassword(row?.pin_hash ?? null, p.pin))) throw wrong('That is not this person’s PIN.');
   await wasRight(trying);
 }
 

@@ -21,7 +21,7 @@ export function districtSettings(env: NodeJS.ProcessEnv = process.env): District
   if (!issuer) return null;
   if (!URL.canParse(issuer) || !clientId || !clientSecret)
     throw new Error(
-      'ARVICK_OIDC_ISSUER is the address of the district’s sign-in, and goes with ARVICK_OIDC_CLIENT and ARVICK_OIDC_SECRET.',
+      'ARVICK_OIDC_ISSUER must be the address of the district’s sign-in, set together with ARVICK_OIDC_CLIENT and ARVICK_OIDC_SECRET.',
     );
   return { issuer: new URL(issuer), clientId, clientSecret, name: env.ARVICK_OIDC_NAME || 'Sign in with the district' };
 }
@@ -53,8 +53,8 @@ export interface Leaving {
 const silent = new UserError(
   'district-silent',
   503,
-  'The district’s sign-in does not answer',
-  'Enter with a name and a password, or try again in a moment.',
+  'The district’s sign-in is not answering',
+  'Sign in with your name and password, or try again in a moment.',
 );
 
 /** Where somebody is sent to sign in, with a code challenge (RFC 7636), and what to keep until they are back. */
@@ -64,7 +64,7 @@ export async function leaveForDistrict(
   next: string,
 ): Promise<{ to: URL; keep: Leaving }> {
   const configuration = await configurationOf(s).catch((error: unknown) => {
-    log.warn({ says: (error as Error).message }, 'The district’s sign-in does not answer');
+    log.warn({ says: (error as Error).message }, 'The district’s sign-in is not answering');
     throw silent;
   });
   const keep: Leaving = {
@@ -89,7 +89,7 @@ const notKnown = (who: string): UserError =>
     'district-unknown',
     403,
     'Not in this programme yet',
-    `The district knows you as ${who}. A coordinator enters that beside your name under Programme; then try again.`,
+    `The district knows you as ${who}. Ask a coordinator to enter that as your district sign-in name under Programme, then try again.`,
   );
 
 /**
@@ -120,18 +120,18 @@ export async function backFromDistrict(
       throw new UserError(
         'district-refused',
         401,
-        'Not let in',
-        'What came back from the district is not what was asked for, or is too old. Try again.',
+        'Not signed in',
+        'The district’s answer was not valid, or came too late. Try again.',
       );
     });
   const claims = tokens.claims();
-  if (!claims) throw notKnown('somebody without a name');
+  if (!claims) throw notKnown('someone without a name');
   const subject = `${claims.iss} ${claims.sub}`;
   // An address that the district has not proven may be anybody's.
   const email = claims.email_verified === false ? undefined : claims.email;
   const name = String(email ?? claims.preferred_username ?? '').toLowerCase();
   const personId = await personOf(db, subject, name);
-  if (personId === null) throw notKnown(name || 'somebody without a name');
+  if (personId === null) throw notKnown(name || 'someone without a name');
   return beginSession(db, { personId, ...from });
 }
 
@@ -161,7 +161,12 @@ export async function nameInDistrict(
     const district_name = p.districtName.toLowerCase() || null;
     const other =
       district_name && (await trx('account').where({ district_name }).whereNot({ person_id: p.personId }).first());
-    if (other) throw refused('taken', 'Somebody else has that name', 'The district knows two people by two names.');
+    if (other)
+      throw refused(
+        'taken',
+        'That district name is taken',
+        'Someone else has that district sign-in name. Each person needs their own.',
+      );
     // Another name is another person there.
     const row = { person_id: p.personId, district_name, district_subject: null };
     await trx('account').insert(row).onConflict('person_id').merge(['district_name', 'district_subject']);

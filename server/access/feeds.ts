@@ -44,7 +44,7 @@ export async function makeFeed(
 export async function endFeed(db: Knex, acting: Acting, p: { feedId: number }): Promise<{ ended: true }> {
   return change(db, acting, 'feed.end', p, async (trx) => {
     if (!(await trx('feed').where({ id: p.feedId, revoked_at: null }).update({ revoked_at: acting.now })))
-      throw notFound('This address');
+      throw notFound('This calendar address');
     return { result: { ended: true as const }, entity: 'feed', entityId: p.feedId };
   });
 }

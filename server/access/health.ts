@@ -32,20 +32,20 @@ export async function machineTroubles(db: Knex, now: number): Promise<string[]> 
   const last = await db('audit').orderBy('id', 'desc').first('at');
   if (last && last.at > now + CLOCK_MS)
     troubles.push(
-      `The clock of this machine was set back: something was recorded at ${new Date(last.at).toISOString().slice(0, 16).replace('T', ' ')} UTC, and it says ${new Date(now).toISOString().slice(0, 16).replace('T', ' ')}. Set it right: days and due dates hang on it.`,
+      `The server’s clock was set back: the last entry is from ${new Date(last.at).toISOString().slice(0, 16).replace('T', ' ')} UTC, and the clock says ${new Date(now).toISOString().slice(0, 16).replace('T', ' ')}. Set it right, because due dates depend on it.`,
     );
   const [backup] = await backups(folder);
   // One is taken soon after the start where the last is old.
   if (process.uptime() > SETTLED_S && now - (backup?.at ?? 0) > BACKUP_MS)
     troubles.push(
       backup
-        ? 'No backup was taken for days: the server has to run at night, and the folder to be writable.'
-        : 'No backup was taken yet: the server has to run at night, or take one now.',
+        ? 'No backup for days. The server has to run at night and be able to write to the backup folder.'
+        : 'No backup yet. Leave the server running at night, or take one now.',
     );
   const disk = await statfs(folder).catch(() => null);
   if (disk && disk.bavail * disk.bsize < LEAST_ROOM_BYTES)
     troubles.push(
-      `The disk has ${Math.round((disk.bavail * disk.bsize) / 1e6)} MB left: free some space before nothing can be recorded.`,
+      `The disk has only ${Math.round((disk.bavail * disk.bsize) / 1e6)} MB left. Free some space, or soon nothing can be recorded.`,
     );
   return troubles;
 }

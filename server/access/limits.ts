@@ -26,8 +26,8 @@ export async function countByLabel(what: keyof typeof BY_LABEL, address: string)
       ? new UserError(
           'slow-down',
           429,
-          'Too much at once from here',
-          `Wait ${Math.max(1, Math.ceil(told.msBeforeNext / 60_000))} minutes, or tell somebody of the programme.`,
+          'Too many requests from here',
+          `Too many requests from here. Wait about ${Math.max(1, Math.ceil(told.msBeforeNext / 60_000))} min, or tell someone from the programme.`,
           { retryAfter: Math.ceil(told.msBeforeNext / 1000) },
         )
       : told;
@@ -38,8 +38,8 @@ const later = (ms: number): UserError =>
   new UserError(
     'slow-down',
     429,
-    'Too many tries',
-    `Wait ${Math.max(1, Math.ceil(ms / 60_000))} minutes, then try again. A coordinator can give a code meanwhile.`,
+    'Too many attempts',
+    `Too many attempts. Wait about ${Math.max(1, Math.ceil(ms / 60_000))} min, then try again. A coordinator can give you a code in the meantime.`,
     { retryAfter: Math.ceil(ms / 1000) },
   );
 

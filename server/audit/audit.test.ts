@@ -40,7 +40,12 @@ it('an entry says who, what, from where, and what was otherwise before', async (
   const db = await lived();
   const { entries, all: n } = await auditPage(db, ask({ tag: 'vn-1', what: 'instrument.details' }), 'UTC', 10);
   expect(n).toBe(1);
-  expect(entries[0]).toMatchObject({ by: 'Ann Ex', says: 'changed details', called: 'VN-1', from: '10.0.0.5' });
+  expect(entries[0]).toMatchObject({
+    by: 'Ann Ex',
+    says: 'changed an instrument’s details',
+    called: 'VN-1',
+    from: '10.0.0.5',
+  });
   expect(entries[0]?.changed).toContainEqual(['holder', 'class set', 'Åsa Lind-Quist, 6 C']);
   expect((await auditPage(db, ask({ who: '2' }), 'UTC', 10)).entries.map((e) => e.action)).toEqual(['report.add']);
   const day = new Date(NOW).toISOString().slice(0, 10);
@@ -96,7 +101,7 @@ it('a name is found in whatever letters, taken along, and erased everywhere; the
   expect(await changesOf(db, id, 'UTC')).toContainEqual({
     on: '2026-03-10',
     by: 'Ann Ex',
-    says: 'details, whose words were erased',
+    says: 'details, since erased',
   });
   expect(await readChain(db)).toMatchObject({ brokenAt: null });
   expect((await readChain(db)).erased).toBeGreaterThan(0);

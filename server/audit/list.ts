@@ -85,7 +85,7 @@ async function entriesOf(db: Knex, query: Knex.QueryBuilder): Promise<AuditEntry
   return rows.map((r) => ({
     id: r.id,
     at: r.at,
-    by: r.person_id === NOBODY ? 'by a label' : (r.name ?? `person ${r.person_id}`),
+    by: r.person_id === NOBODY ? 'someone' : (r.name ?? `person ${r.person_id}`),
     action: r.action,
     says: sayChange(r.action),
     entity: r.entity,

@@ -64,7 +64,11 @@ const asWords = (name: string): RegExp => new RegExp(`(?<![\\p{L}\\p{N}])${escap
 function requireName(name: string): string {
   const whole = name.trim();
   if (whole.length < LEAST_SIGNS)
-    throw refused('too-short', 'Say the whole name', 'At least three letters, as they stand in the programme.');
+    throw refused(
+      'too-short',
+      'Enter the whole name',
+      'Enter the whole name: at least three letters, as it is on record.',
+    );
   return whole;
 }
 
@@ -128,8 +132,8 @@ export async function eraseSubject(
     if (here)
       throw refused(
         'still-here',
-        `${here.name} has not left`,
-        'Whoever works here keeps a name. Let them leave first.',
+        `${here.name} still works here`,
+        'Someone who works here has to be marked as having left first. Nothing was erased.',
       );
     const words = asWords(name);
     const found: Mention[] = [];

@@ -25,17 +25,17 @@ export async function doneAsUsual(db: Knex, acting: Acting, p: AsUsual): Promise
     if (level < LEVEL.alone)
       throw refused(
         'not-alone',
-        'With its steps, please',
-        `${person.name} is not signed off for ${FAMILY_NAMES[instrument.build.family].toLowerCase()} alone. Open it on the bench: the steps are there.`,
+        'Show the steps',
+        `${person.name} is not signed off to work alone on ${FAMILY_NAMES[instrument.build.family].toLowerCase()}. Open it on the bench and follow the steps.`,
       );
     const { jobId, joined } = await openJobIn(trx, acting, { tag: p.tag });
-    if (joined) throw conflict(`${instrument.tag} is open on the bench. Finish it there.`, {});
+    if (joined) throw conflict(`${instrument.tag} is already on the bench. Finish it there.`, {});
     const job = await loadJob(trx, jobId);
     const entries = plainEntries(instrument.positions, job);
     if (entries.every((e) => e.action === 'kept'))
       throw refused(
         'no-usual-strings',
-        'Which strings are usual here?',
+        'No usual set yet',
         `${instrument.tag} has no usual set. Choose one on its page, then record the change.`,
       );
     const change = { jobId, expectedVersion: job.version, entries, discard: [], notes: p.note, minutes: null };

@@ -132,7 +132,7 @@ describe('departing from the house method at the bench', () => {
     expect(after.version).toBe(jobVersion);
     expect(after.procedure?.method.stretchRounds).toBe(0);
     expect(cursor).toBe(after.procedure?.steps[1]?.key);
-    expect(after.departure?.differs).toEqual(['the rounds of stretching']);
+    expect(after.departure?.differs).toEqual(['the × stretch and retune']);
     await depart(jobId, 2, { winds: 'self-lock' }, 'it slipped last time');
     expect((await loadJob(db, jobId)).departure?.reason).toBe('for a recording; it slipped last time');
     await expect(depart(jobId, 2, { stretchRounds: 1 })).rejects.toMatchObject({ status: 409 });

@@ -24,7 +24,7 @@ export async function openBatch(db: Knex, acting: Acting, p: { tags: string[] })
       throw refused(
         'how-many',
         'How many together?',
-        `Choose two to ${MOST_TOGETHER} instruments; one alone is opened from its own page.`,
+        `Choose 2 to ${MOST_TOGETHER} instruments. Open a single one from its own page.`,
       );
     const person = must(await trx('person').where({ id: acting.personId }).first());
     const batchId = await insertId(trx, 'batch', {

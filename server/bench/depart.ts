@@ -27,12 +27,18 @@ export async function departJob(
   return change(db, acting, 'job.depart', p, async (trx) => {
     const job = await requireOpen(trx, p.jobId);
     if (job.version !== p.expectedVersion)
-      throw conflict('Someone changed this job. Reload to see it.', { currentVersion: job.version });
+      throw conflict('Someone else has changed this work. Reload to see it before you go on.', {
+        currentVersion: job.version,
+      });
     const snapshot = await trx('procedure_snapshot')
       .where({ hash: job.procedure_hash ?? '' })
       .first();
     if (!snapshot)
-      throw refused('no-card', 'There is no card to change', 'This job has no guided steps; record it at the finish.');
+      throw refused(
+        'no-card',
+        'No steps to change',
+        'There are no guided steps for this. Record the strings when you finish.',
+      );
     const before = columns.procedure.read(snapshot.body);
     const answers = await trx('job_answer').where({ job_id: job.id }).whereIn('outcome', ['done', 'skipped']);
     const answered = new Set(answers.map((a) => a.step as string));
@@ -41,8 +47,8 @@ export async function departJob(
     if (late.length > 0)
       throw refused(
         'too-late',
-        'Strings are slack already',
-        'How many at a time and the order are settled before the first string is slack. Finish this one as begun.',
+        'A string is already slack',
+        'The number of strings at a time and their order cannot change once a string is slack. Finish this one the way it was started.',
       );
     const known = job.departure ? columns.departure.read(job.departure) : null;
     const method: Partial<Method> = { ...known?.method, ...p.method };
@@ -58,14 +64,14 @@ export async function departJob(
       },
       programme.a4_hz,
     ).catch((error: unknown) => {
-      if (error instanceof NoReasonError) throw refused('no-reason', 'Why not as the house does it?', error.message);
+      if (error instanceof NoReasonError) throw refused('no-reason', 'Why change the method?', error.message);
       throw error;
     });
     if ('gaps' in made.composed)
       throw refused(
         'not-safe',
-        'There is no card for this',
-        `It cannot be done so here: ${made.composed.gaps.map((g) => g.needs).join('; ')}.`,
+        'That will not work here',
+        `That will not work on this instrument. Missing: ${made.composed.gaps.map((g) => g.needs).join('; ')}.`,
       );
     const { procedure } = made.composed;
     const cursor = procedure.steps.find((s) => !answered.has(s.key))?.key ?? 'finish';

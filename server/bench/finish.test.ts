@@ -282,7 +282,7 @@ it('a change done as usual takes what the steps would have taken, once, and only
   expect(after.openJob).toBeNull();
   expect(after.history[0]).toMatchObject({ by: 'Ann Ex' });
   expect(after.visits.map((v) => v.kind)).toEqual(['retune', 'retune']);
-  await undoFinish(db, acting(), { recordId: done.recordId, reason: 'another one' });
+  await undoFinish(db, acting(), { recordId: done.recordId, reason: 'another instrument' });
   expect((await page('AC-1')).due.by).toBe('unknown-age');
   // Taken back it is open at the bench again, and is finished there.
   expect(await problemOf(doneAsUsual(db, acting(), { tag: 'AC-1', note: '' }))).toMatchObject({ type: 'conflict' });

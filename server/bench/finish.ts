@@ -68,16 +68,16 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
 export async function finishIn(trx: Knex, acting: Acting, request: FinishRequest, asUsual = false): Promise<Finished> {
   const job = await requireOpen(trx, request.jobId);
   if (job.version !== request.expectedVersion) {
-    throw conflict('Someone changed this job while you were on it.', { currentVersion: job.version });
+    throw conflict('Someone else changed this work while you were on it.', { currentVersion: job.version });
   }
   if (!isChange(job.kind))
-    throw refused('no-change', 'No string is changed in this job', 'Reload the bench and finish it there.');
+    throw refused('no-change', 'This work changes no strings', 'Reload the bench and finish it there.');
   const refit = job.kind === 'refit';
   if (!refit && !request.entries.some((e) => e.action !== 'kept')) {
     throw refused(
       'nothing-changed',
       'Nothing was changed',
-      'No string went on or came off. Put the job away instead of finishing it.',
+      'No string was fitted or removed. Choose “Stop here, unchanged” instead.',
     );
   }
   const programme = await programmeRow(trx);
@@ -110,8 +110,8 @@ export async function finishIn(trx: Knex, acting: Acting, request: FinishRequest
     throw new UserError(
       'stock-short',
       409,
-      'The shelf does not cover this',
-      'Say for each string that is short where it came from, or what was done instead.',
+      'Some strings are not in stock',
+      'For each string that is not in stock, say where it came from or what you fitted instead.',
       { short: preview.short },
     );
   }

@@ -101,8 +101,8 @@ async function requireSignedOff(trx: Knex, personId: number, family: Family): Pr
   if ((await loadSignOffs(trx))(person, family) >= LEVEL.supervised) return;
   throw refused(
     'not-signed-off',
-    'Not signed off for these yet',
-    `${FAMILY_NAMES[family]}: ${person.name} is not signed off for it. Watch somebody who is; then a coordinator says so under Plan, Who may do what.`,
+    'Not signed off for this family yet',
+    `${FAMILY_NAMES[family]}: ${person.name} is not signed off yet. Watch someone who is, then ask a coordinator to record it under Plan, Who may do what.`,
   );
 }
 
@@ -125,7 +125,7 @@ export async function openJobIn(
   if (unknown !== undefined)
     throw refused('no-string', 'No such string', `${instrument.tag} has no string ${unknown}.`);
   if ((request.kind === 'one-string' || request.kind === 'fast-path') && request.numbers?.length !== 1)
-    throw refused('which-string', 'Which string?', 'Choose the one string this job is about.');
+    throw refused('which-string', 'Which string?', 'Choose the one string this is for.');
   const programme = await programmeRow(trx);
   // Asked for nothing in particular, it is the change that is due.
   const asked =
@@ -133,7 +133,7 @@ export async function openJobIn(
       ? await dueRequest(trx, instrument, localDate(acting.now, programme.time_zone))
       : {};
   const job = await previewJob(trx, instrument, { ...request, ...asked }, programme.a4_hz).catch((error: unknown) => {
-    if (error instanceof NoReasonError) throw refused('no-reason', 'Why not as the house does it?', error.message);
+    if (error instanceof NoReasonError) throw refused('no-reason', 'Why change the method?', error.message);
     throw error;
   });
   const procedure = 'procedure' in job.composed ? job.composed.procedure : null;
@@ -171,7 +171,7 @@ export async function loadJob(db: Knex, jobId: number): Promise<Job> {
     .where('j.id', jobId)
     .select('j.*', 'i.tag', 'p.name as opener', 's.body')
     .first();
-  if (!row) throw notFound('This job');
+  if (!row) throw notFound('This work');
   const answers = await db('job_answer as a')
     .join('person as p', 'p.id', 'a.person_id')
     .where('a.job_id', jobId)
@@ -220,7 +220,7 @@ export async function saveAnswer(
 ): Promise<{ closed: string | null; loss: Loss | null }> {
   return change(db, acting, 'job.answer', p, async (trx) => {
     const job = await trx('job').where({ id: p.jobId }).first();
-    if (!job) throw notFound('This job');
+    if (!job) throw notFound('This work');
     const snapshot = await trx('procedure_snapshot')
       .where({ hash: job.procedure_hash ?? '' })
       .first();
@@ -228,7 +228,7 @@ export async function saveAnswer(
     const keys = steps.map((s) => s.key);
     const answered = [...new Set([p.step, ...(p.also ?? [])])];
     if (!answered.every((key) => keys.includes(key)) || !(keys.includes(p.cursor) || p.cursor === 'finish')) {
-      throw refused('unknown-step', 'Unknown step', 'This job has no such step. Reload the bench.');
+      throw refused('unknown-step', 'Unknown step', 'There is no such step here. Reload the bench.');
     }
     const said = saidOf(p);
     for (const step of answered) await requireOpenGate(trx, job, steps, { ...said, step });
@@ -297,7 +297,7 @@ async function requireOpenGate(
     rounds: job.method ? columns.method.read(job.method).stretchRounds : 0,
   });
   if (problems.length > 0)
-    throw refused('gate', 'Not yet', `${problems.join(' ')} Do that first, or say why it is done all the same.`);
+    throw refused('gate', 'Not yet', `${problems.join(' ')} Do that first, or say why you are going ahead anyway.`);
 }
 
 /** Closes a job on which nothing was changed. The answers stay on record. */
@@ -309,7 +309,9 @@ export async function cancelJob(
   return change(db, acting, 'job.cancel', p, async (trx) => {
     const job = await requireOpen(trx, p.jobId);
     if (job.version !== p.expectedVersion)
-      throw conflict('Someone changed this job. Reload to see it.', { currentVersion: job.version });
+      throw conflict('Someone else has changed this work. Reload to see it before you go on.', {
+        currentVersion: job.version,
+      });
     await trx('job')
       .where({ id: p.jobId })
       .update({ status: 'cancelled', version: job.version + 1 });
@@ -351,14 +353,12 @@ export async function lastEntries(
 }
 
 const sayClosed = (record: RecordSummary | null): string =>
-  record
-    ? `${record.by} has recorded this change already: ${record.summary}.`
-    : 'This job was closed without a change.';
+  record ? `${record.by} has already recorded this: ${record.summary}.` : 'This work is already closed, unchanged.';
 
 /** The job's row, if it is still open. @throws UserError not-found, or conflict with how it was closed */
 export async function requireOpen(trx: Knex, jobId: number) {
   const job = await trx('job').where({ id: jobId }).first();
-  if (!job) throw notFound('This job');
+  if (!job) throw notFound('This work');
   if (job.status === 'open') return job;
   const record = await closingRecord(trx, jobId);
   throw conflict(sayClosed(record), { current: record, currentVersion: job.version, status: job.status });

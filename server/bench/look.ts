@@ -38,12 +38,12 @@ export async function finishLook(
   return change(db, acting, 'job.look', request, async (trx) => {
     const job = await requireOpen(trx, request.jobId);
     if (job.version !== request.expectedVersion)
-      throw conflict('Someone changed this job while you were on it.', { currentVersion: job.version });
+      throw conflict('Someone else changed this work while you were on it.', { currentVersion: job.version });
     const kind = job.kind as JobKind;
     if (isChange(kind))
-      throw refused('a-change', 'Strings are changed in this job', 'Say at the finish what went on at each string.');
+      throw refused('a-change', 'This work changes strings', 'When you finish, say for each string what you fitted.');
     if (kind === 'inspection' && !request.inspection && request.outcome === 'done')
-      throw refused('answers', 'The five answers are missing', 'Answer all five questions, or refer it.');
+      throw refused('answers', 'Answers are missing', 'Answer all five questions, or refer the instrument.');
     const programme = await programmeRow(trx);
     // It may arrive hours after it was done.
     const at = givenAt(request.at, job, acting.now);

@@ -100,7 +100,11 @@ export async function recordPast(db: Knex, acting: Acting, p: PastWork): Promise
     const { time_zone: timeZone } = await programmeRow(trx);
     const today = localDate(acting.now, timeZone);
     if (p.on > today)
-      throw refused('not-past', 'That day is still to come', `Choose today, ${today}, or a day before.`);
+      throw refused(
+        'not-past',
+        'That day is in the future',
+        `That day is in the future. Choose today (${today}) or earlier.`,
+      );
     const keys = [...new Set(p.tags.map(tagKey))];
     const rows = await trx('instrument')
       .whereIn('tag_key', among(trx, keys))
@@ -110,8 +114,8 @@ export async function recordPast(db: Knex, acting: Acting, p: PastWork): Promise
     if (missing.length > 0)
       throw refused(
         'no-such-tag',
-        'Nobody has these tags',
-        `${p.tags.filter((t) => missing.includes(tagKey(t))).join(', ')}. Nothing was recorded.`,
+        'No such tags',
+        `Tags not found: ${p.tags.filter((t) => missing.includes(tagKey(t))).join(', ')}. Nothing was recorded.`,
       );
     const ids = rows.map((r) => r.id);
     const tagOf = new Map(rows.map((r) => [r.id, r.tag]));
@@ -130,14 +134,18 @@ export async function recordPast(db: Knex, acting: Acting, p: PastWork): Promise
       throw refused(
         'later-change',
         'A later change is on record',
-        `${named(newer)}: strings went on that day or later. Leave ${newer.length === 1 ? 'it' : 'them'} out, or take that record back first.`,
+        `${named(newer)}: a string change on that day or later is already on record. Leave ${newer.length === 1 ? 'it' : 'them'} out, or undo that record first.`,
       );
     const open = await trx('job')
       .whereIn('instrument_id', among(trx, ids))
       .where({ status: 'open' })
       .pluck('instrument_id');
     if (open.length > 0)
-      throw refused('on-the-bench', 'Open on the bench', `${named(open)}: finish or put away the open job first.`);
+      throw refused(
+        'on-the-bench',
+        'On the bench',
+        `On the bench now: ${named(open)}. Finish or close that work first.`,
+      );
     const person = await trx('person')
       .where({ id: p.personId ?? acting.personId })
       .first();

@@ -46,8 +46,8 @@ export async function prepare(
   ) {
     throw refused(
       'positions',
-      'Every string needs an answer',
-      `${instrument.tag} has strings ${instrument.positions.map((p) => p.number).join(', ')}: say once for each what happened.`,
+      'A string is left out',
+      `Say what happened to every string, once each; ${instrument.tag} has strings ${instrument.positions.map((p) => p.number).join(', ')}.`,
     );
   }
   const products = await loadProducts(
@@ -66,7 +66,11 @@ export async function prepare(
     if (entry.action !== 'fit') return [];
     const product = products.get(entry.productId ?? -1);
     if (!product)
-      throw refused('product', 'Which string went on?', `Choose the string that went on at position ${entry.number}.`);
+      throw refused(
+        'product',
+        'A string is not chosen yet',
+        `Choose which string you fitted at position ${entry.number}.`,
+      );
     const position = instrument.positions.find((x) => x.number === entry.number);
     const half =
       product.id === position?.houseProductId

@@ -122,7 +122,7 @@ function compose(p: {
   const halves = strings.filter((s) => s.half).map((s) => s.number);
   const answer = (composed: ComposedJob['composed']): ComposedJob => ({ kind, numbers, differs, halves, composed });
   if (isChange(kind) && strings.length < numbers.length)
-    return answer({ gaps: [{ capability: 'seat-tail', needs: 'a house string for every position' }] });
+    return answer({ gaps: [{ capability: 'seat-tail', needs: 'a usual string for every position' }] });
   const composed = composeProcedure(instrument.build, method, strings, {
     kind,
     last: p.last,

@@ -96,7 +96,7 @@ it('the server keeps a step that cannot be undone only when its gate is open, or
     saveAnswer(db, acting(), { jobId, step, outcome: 'done', passed, cursor: 'finish' });
   await expect(answer(gated.key)).rejects.toMatchObject({ type: 'gate', status: 422 });
   await expect(answer(gated.key, '')).rejects.toMatchObject({ type: 'gate' });
-  await answer(gated.key, 'A supervisor decided so');
+  await answer(gated.key, 'A supervisor has agreed');
   for (const s of steps.filter((x) => !x.gate)) await answer(s.key);
   await answer(gated.key);
 });

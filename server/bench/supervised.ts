@@ -100,20 +100,20 @@ export async function standBy(
   return change(db, acting, 'record.supervised', p, async (trx) => {
     const known = await trx('change_record').where({ id: p.recordId }).first('supervised_by');
     if (!known) throw notFound('This record');
-    if (known.supervised_by !== null) throw conflict('Somebody has said already that they stood by.', {});
+    if (known.supervised_by !== null) throw conflict('Someone has already confirmed that they supervised this.', {});
     const [record] = await unconfirmed(trx, today, p.recordId);
     if (!record)
       throw refused(
         'not-supervised',
         'Nothing to confirm',
-        'It was taken back, is too long ago, or whoever did it may do it alone.',
+        'There is nothing to confirm: it was undone, is too long ago, or was done by someone who may work alone.',
       );
     const supervisors = await supervisorsOf(trx, record.family);
     if (!supervisors.some((s) => s.id === acting.personId))
       throw refused(
         'not-supervised',
-        'Not one who may supervise it',
-        `${FAMILY_NAMES[record.family]}: only who is signed off to supervise it can have stood by.`,
+        'Not signed off to supervise',
+        `${FAMILY_NAMES[record.family]}: only someone signed off to supervise it can confirm this.`,
       );
     await trx('change_record')
       .where({ id: p.recordId })

@@ -23,9 +23,14 @@ export async function undoFinish(
 ): Promise<{ jobId: number; correctionId: number; location: string }> {
   return change(db, acting, 'job.undo', request, async (trx) => {
     const record = await trx('change_record').where({ id: request.recordId, kind: 'change' }).first();
-    if (!record) throw refused('not-a-change', 'Nothing to take back', 'This record is not a string change.');
+    if (!record)
+      throw refused(
+        'not-a-change',
+        'Nothing to undo',
+        'This record is not a string change, so it cannot be undone here.',
+      );
     if (await trx('change_record').where({ instrument_id: record.instrument_id, corrects_id: record.id }).first()) {
-      throw conflict('This change has been taken back already.', {});
+      throw conflict('This string change has already been undone.', {});
     }
     const later = await trx('standing_record')
       .where({ instrument_id: record.instrument_id, kind: 'change' })
@@ -34,11 +39,16 @@ export async function undoFinish(
     if (later)
       throw refused(
         'later-change',
-        'A later change stands on it',
-        'Take back the later change of this instrument first.',
+        'There is a later change',
+        'This instrument has a later string change: undo that one first.',
       );
     const openJob = await trx('job').where({ instrument_id: record.instrument_id, status: 'open' }).first();
-    if (openJob) throw refused('job-open', 'A new job is open', 'Put away the open job of this instrument first.');
+    if (openJob)
+      throw refused(
+        'job-open',
+        'It is on the bench',
+        'This instrument is on the bench: finish or close that work first.',
+      );
 
     const programme = await programmeRow(trx);
     const correctionId = await insertId(trx, 'change_record', {
@@ -61,8 +71,8 @@ export async function undoFinish(
       () =>
         refused(
           'leftover-used',
-          'A leftover of it has been used',
-          'Another job used what this one left on the shelf. Take that job back first, or count the shelf.',
+          'A leftover string has been used',
+          'A leftover string has been used since. Undo that change first, or count the shelf.',
         ),
     );
     await trx('follow_up').where({ record_id: record.id, status: 'open' }).update({ status: 'cancelled' });

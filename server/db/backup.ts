@@ -59,10 +59,13 @@ export function verifyBackup(file: string): Verified {
       throw new CannotOpen('damaged', `${file} is damaged: ${whole[0]?.integrity_check}.`);
     const lost = db.pragma('foreign_key_check') as { table: string }[];
     if (lost.length > 0)
-      throw new CannotOpen('damaged', `${file} refers to what is not in it: ${lost.length} rows of ${lost[0]?.table}.`);
+      throw new CannotOpen(
+        'damaged',
+        `${file} is not complete: ${lost.length} rows of ${lost[0]?.table} refer to something that is missing.`,
+      );
     const tables = db.prepare("select name from sqlite_master where type = 'table'").pluck().all() as string[];
     if (!tables.includes('knex_migrations'))
-      throw new CannotOpen('not-a-database', `${file} is a database, but not one of Arvick.`);
+      throw new CannotOpen('not-a-database', `${file} is a database, but not an Arvick one.`);
     const count = (table: string): number =>
       tables.includes(table) ? (db.prepare(`select count(*) from "${table}"`).pluck().get() as number) : 0;
     return {
@@ -182,7 +185,7 @@ export async function restore(
     const making = `${there}.restoring`;
     await copyFile(file, making);
     const again = verifyBackup(making);
-    if (again.rows !== holds.rows) throw new CannotOpen('damaged', `${file} could not be copied whole.`);
+    if (again.rows !== holds.rows) throw new CannotOpen('damaged', `${file} could not be copied in full.`);
     let withoutPhotos = 0;
     for (const hash of holds.photos) {
       const [to] = filesOf(data, [hash]);
@@ -216,7 +219,10 @@ export async function restore(
 export const backUpApart = (data: string, p: { why: BackupWhy; now: number }): Promise<Backup & { holds: Verified }> =>
   runApart('backup', { data, ...p } satisfies BackupTask, {
     ms: LONGEST_MS,
-    late: { title: 'The backup takes too long', detail: 'It was stopped; what was there before stays.' },
+    late: {
+      title: 'The backup took too long',
+      detail: 'The backup took too long and was stopped. Earlier backups are unchanged.',
+    },
   });
 
 /** A machine that sleeps at night takes one so long after it was started, where the last is older than a day. */

@@ -16,7 +16,7 @@ async function answer(): Promise<Answered<Backup & { holds: Verified }>> {
     return { made: await backUp(data, p) };
   } catch (error) {
     if (!(error instanceof CannotOpen)) throw error;
-    return { refused: { type: error.reason, status: 500, title: 'The backup is not whole', detail: error.message } };
+    return { refused: { type: error.reason, status: 500, title: 'The backup is not complete', detail: error.message } };
   }
 }
 parentPort?.postMessage(await answer());

@@ -44,8 +44,8 @@ export async function answered<T>(
   if (seen.request_hash !== hashOf(action, request))
     throw refused(
       'key-reused',
-      'Sent twice with different contents',
-      'Reload the page and try again; the first one was recorded.',
+      'Sent twice, with different contents',
+      'The first version was recorded; this one differs. Reload the page and try again.',
     );
   return { result: JSON.parse(seen.response) as T };
 }
@@ -68,8 +68,8 @@ const notTheirs = (role: Role, action: ChangeName, whose = ''): UserError =>
   new UserError(
     'not-yours',
     403,
-    'Not yours to do',
-    `Signed in as ${ROLE_WORDS[role]} you do not do this${whose}. Ask ${doneBy(action)}. Nothing was changed.`,
+    'Not allowed for your role',
+    `Signed in as ${ROLE_WORDS[role]}, you cannot do this${whose}. Ask ${doneBy(action)}. Nothing was changed.`,
   );
 
 /** @throws UserError `not-yours` when nobody of their role does this, or they have left */
@@ -80,8 +80,8 @@ async function requireMay(trx: Knex, acting: Pick<Acting, 'personId'>, action: C
     throw new UserError(
       'not-here',
       403,
-      'Not in this programme',
-      'Whoever does this is not in the programme any more.',
+      'No longer in this programme',
+      'Nothing was changed: you are no longer in this programme.',
     );
   if (mayChange(person.role, action) === null) throw notTheirs(person.role, action);
 }
@@ -98,7 +98,7 @@ export async function requireOwn(
 ): Promise<void> {
   const person = await trx('person').where({ id: acting.personId }).first('role');
   if (person && mayChange(person.role, action) === 'own' && personId !== acting.personId)
-    throw notTheirs(person.role, action, ' for others');
+    throw notTheirs(person.role, action, ' for other people');
 }
 
 /**

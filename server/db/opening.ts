@@ -28,7 +28,7 @@ export function prepareFolder(folder: string): void {
       code === 'EROFS' ? 'read-only' : 'folder',
       code === 'ENOTDIR' || code === 'EEXIST'
         ? `The data folder ${folder} is a file. Name a folder with ARVICK_DATA.`
-        : `The data folder ${folder} cannot be made (${code}). Make it, or name another with ARVICK_DATA.`,
+        : `The data folder ${folder} cannot be created (${code}). Create it, or name another with ARVICK_DATA.`,
     );
   }
   try {
@@ -38,7 +38,7 @@ export function prepareFolder(folder: string): void {
       throw new CannotOpen('read-only', `The disk with the data folder ${folder} is read-only. Make it writable.`);
     throw new CannotOpen(
       'folder',
-      `The data folder ${folder} cannot be written by this user (${codeOf(error)}). Give it the right to, or name another folder with ARVICK_DATA.`,
+      `This user cannot write to the data folder ${folder} (${codeOf(error)}). Allow it to, or name another folder with ARVICK_DATA.`,
     );
   }
 }
@@ -64,7 +64,7 @@ export function lookAt(
   if (statSync(file).size === 0)
     throw new CannotOpen(
       'empty',
-      `${file} is empty (0 bytes): a copy that was cut short, or a disk that was full. Put a backup in its place; delete the file only to begin a new programme.`,
+      `${file} is empty (0 bytes): a copy was cut short, or the disk was full. Put a backup in its place; delete the file only to start a new programme.`,
     );
   let db: Database.Database | null = null;
   try {
@@ -73,14 +73,14 @@ export function lookAt(
     if (!tables.includes('knex_migrations'))
       throw new CannotOpen(
         'not-a-database',
-        `${file} is a database, but not one of Arvick. Move it away, or name another folder with ARVICK_DATA.`,
+        `${file} is a database, but not an Arvick one. Move it away, or name another folder with ARVICK_DATA.`,
       );
     const done = db.prepare('select name from knex_migrations').pluck().all() as string[];
     const newer = done.filter((name) => !known.includes(name));
     if (newer.length > 0)
       throw new CannotOpen(
         'newer',
-        `${file} was written by a newer version of Arvick (${newer.join(', ')}). Start that version, or put a backup from before it in its place. Nothing was changed.`,
+        `${file} was written by a newer version of Arvick (${newer.join(', ')}). Start that version, or put an earlier backup in its place. Nothing was changed.`,
       );
     const lacks = known.filter((name) => !done.includes(name));
     if (reads === 'always' || lacks.length > 0) {
@@ -113,17 +113,14 @@ export function inWords(error: unknown, folder: string): Error {
   if (code.startsWith('SQLITE_BUSY') || code.startsWith('SQLITE_LOCKED'))
     return new CannotOpen('locked', `${file} is being written by another program. Stop that, then start again.`);
   if (code.startsWith('SQLITE_CANTOPEN') || code === 'SQLITE_PERM' || code === 'EACCES')
-    return new CannotOpen(
-      'folder',
-      `${file} cannot be opened (${code}). Look whether this user may read and write it.`,
-    );
+    return new CannotOpen('folder', `${file} cannot be opened (${code}). Check that this user may read and write it.`);
   return error as Error;
 }
 
 const damaged = (file: string, says: string) =>
   new CannotOpen(
     'damaged',
-    `${file} is damaged: ${says}. Put a backup in its place, and keep the damaged file to recover from. Nothing was changed.`,
+    `${file} is damaged: ${says}. Put a backup in its place, and keep the damaged file in case something can be recovered from it. Nothing was changed.`,
   );
 
 /**
@@ -206,7 +203,7 @@ export function lockFolder(folder: string): () => void {
     if (codeOf(error).startsWith('SQLITE_BUSY'))
       throw new CannotOpen(
         'locked',
-        `The data in ${folder} is served by another process already. Stop that one, or name another folder with ARVICK_DATA.`,
+        `Another process is already serving the data in ${folder}. Stop it, or name another folder with ARVICK_DATA.`,
       );
     // A full disk has no room for a lock; two servers at once are then kept apart by the database's own.
     if (/SQLITE_(FULL|IOERR|CANTOPEN)/.test(codeOf(error))) return () => {};

@@ -10,7 +10,7 @@ import { conflict } from '../errors';
 export function requireSeen(was: string | undefined, now: string | number | null, say: string): void {
   const is = String(now ?? '');
   if (was === undefined || was === is) return;
-  throw conflict(`Somebody changed it meanwhile: it is ${say} now. Reload to see it, then change it again.`, {
+  throw conflict(`Someone else has changed this: it is now ${say}. Reload to see it, then change it again.`, {
     seen: was,
     current: is,
   });

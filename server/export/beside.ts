@@ -16,5 +16,8 @@ export const listBeside = (
 ): Promise<Uint8Array> =>
   runApart<Uint8Array>('intake', { task: 'export', folder: folderOf(db), subject, kind, only } satisfies IntakeTask, {
     ms: LIMIT_MS,
-    late: { title: 'The list took too long', detail: 'Choose fewer instruments, or take the whole programme as JSON.' },
+    late: {
+      title: 'The list took too long',
+      detail: 'The list took too long. Choose fewer instruments, or download the whole programme as JSON.',
+    },
   });

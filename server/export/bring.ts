@@ -12,8 +12,8 @@ import { bringProgramme, CannotBring } from './programme';
 const exists = () =>
   refused(
     'programme-exists',
-    'There is a programme already',
-    'A whole programme is brought into an empty one only. Lists can be brought at any time.',
+    'There is already a programme here',
+    'A whole programme can be imported only where there is none yet. Lists can be imported at any time.',
   );
 
 /**
@@ -36,7 +36,7 @@ export async function bringHere(
     return { location: '/', ...counted };
   } catch (error) {
     if (error instanceof CannotBring || error instanceof CannotOpen)
-      throw refused('cannot-bring', 'This file cannot be brought', error.message);
+      throw refused('cannot-bring', 'This file cannot be imported', error.message);
     throw error;
   } finally {
     rmSync(beside, { recursive: true, force: true });

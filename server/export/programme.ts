@@ -104,7 +104,7 @@ async function* pieces(lines: AsyncIterable<string>): AsyncGenerator<Piece> {
     at += 1;
     try {
       if (at === 1) {
-        if (!line.endsWith('"tables":{')) throw bad('It is not a programme as Arvick writes it.');
+        if (!line.endsWith('"tables":{')) throw bad('This is not an Arvick programme file.');
         yield { kind: 'head', schema: Head.parse(JSON.parse(`${line.replace(/,"tables":\{$/, '')}}`)).schema };
         continue;
       }
@@ -149,15 +149,15 @@ export async function bringProgramme(folder: string, source: Readable): Promise<
       .first()
       .catch(() => true)
       .finally(() => db.destroy());
-    if (there) throw bad(`There is a programme in ${folder} already. Name another folder with ARVICK_DATA.`);
+    if (there) throw bad(`There is already a programme in ${folder}. Name another folder with ARVICK_DATA.`);
     throw bad(`There is an empty programme in ${folder}. Remove its folder, or name another with ARVICK_DATA.`);
   }
   const counted = { rows: 0, photos: 0 };
   const reading = pieces(createInterface({ input: source, crlfDelay: Number.POSITIVE_INFINITY }));
   const head = (await reading.next()).value as Piece | undefined;
-  if (head?.kind !== 'head') throw bad('It is not a programme as Arvick writes it.');
+  if (head?.kind !== 'head') throw bad('This is not an Arvick programme file.');
   if (!Object.hasOwn(MIGRATIONS, head.schema))
-    throw bad('The file is of a newer Arvick than this one. Bring Arvick up to date, then bring the file.');
+    throw bad('The file comes from a newer version of Arvick. Update Arvick, then import the file.');
   await makeWhole(folder, async (making) => {
     await madeUpTo(making, head.schema);
     const db = new Database(join(making, DATABASE_FILE));
@@ -169,7 +169,8 @@ export async function bringProgramme(folder: string, source: Readable): Promise<
       let table = '';
       for await (const piece of reading) {
         if (piece.kind === 'table') {
-          if (!known.has(piece.name)) throw bad(`The file has a table “${piece.name}” that nobody knows.`);
+          if (!known.has(piece.name))
+            throw bad(`The file has a table “${piece.name}” that this version does not know.`);
           table = piece.name;
           insert = null;
           db.exec(`delete from "${table}"`);
@@ -177,7 +178,8 @@ export async function bringProgramme(folder: string, source: Readable): Promise<
           const keys = Object.keys(piece.row);
           const columns = keys.join();
           if (insert?.columns !== columns) {
-            if (!keys.every((k) => /^[a-z_0-9]+$/.test(k))) throw bad('A row of the file has columns that cannot be.');
+            if (!keys.every((k) => /^[a-z_0-9]+$/.test(k)))
+              throw bad('A row in the file has columns that are not valid.');
             insert = {
               columns,
               keys,
@@ -191,14 +193,14 @@ export async function bringProgramme(folder: string, source: Readable): Promise<
           counted.rows += 1;
         } else if (piece.kind === 'photo') {
           const picture = Buffer.from(piece.data, 'base64');
-          if ((await keepFile(folder, picture)) !== piece.hash) throw bad('A photograph in the file is damaged.');
+          if ((await keepFile(folder, picture)) !== piece.hash) throw bad('A photo in the file is damaged.');
           counted.photos += 1;
         }
       }
       db.exec('commit');
       const broken = db.pragma('foreign_key_check') as unknown[];
       if (broken.length > 0)
-        throw bad(`The file does not fit together: ${broken.length} of its rows refer to what is not there.`);
+        throw bad(`The file is not consistent: ${broken.length} of its rows refer to something that is missing.`);
       if (!db.prepare('select 1 from programme').get()) throw bad('There is no programme in the file.');
     } catch (error) {
       if (error instanceof CannotBring || error instanceof CannotOpen) throw error;
@@ -212,6 +214,6 @@ export async function bringProgramme(folder: string, source: Readable): Promise<
 
 /** Reads a file from the disk. @throws CannotBring when there is none */
 export function openFile(file: string): Readable {
-  if (!existsSync(file)) throw bad(`There is no file ${file}.`);
+  if (!existsSync(file)) throw bad(`File not found: ${file}.`);
   return createReadStream(file, 'utf8');
 }

@@ -23,7 +23,7 @@ export async function sendAway(
     const row = await trx('fault_case').where({ id: p.caseId }).first();
     if (!row) throw notFound('This case');
     if (row.version !== p.expectedVersion || row.status !== 'open')
-      throw conflict('Somebody has done something with this case meanwhile. Reload to see it.', {
+      throw conflict('Someone else has changed this case. Reload to see it.', {
         currentVersion: row.version,
       });
     const { time_zone: timeZone } = await programmeRow(trx);

@@ -78,7 +78,7 @@ export async function endLabel(db: Knex, acting: Acting, p: { tag: string }): Pr
       .where({ instrument_id: instrument.id })
       .whereNull('revoked_at')
       .update({ revoked_at: acting.now });
-    if (ended === 0) throw notFound('A code on its label');
+    if (ended === 0) throw notFound('A label code for this instrument');
     return { result: { ended }, entity: 'instrument', entityId: instrument.id };
   });
 }
@@ -134,8 +134,8 @@ async function requireRoom(db: Knex, instrumentId: number): Promise<void> {
   if (Number(own?.n ?? 0) >= MOST_OF_ONE || Number(all?.n ?? 0) >= MOST_WAITING)
     throw refused(
       'waits-already',
-      'Enough was said already',
-      'What was said before waits to be looked at. Tell somebody of the programme if it cannot wait.',
+      'Enough reports are waiting',
+      'Earlier reports are still waiting to be read. Tell someone from the programme if this cannot wait.',
     );
 }
 
@@ -180,9 +180,9 @@ export async function waitingWords(db: Knex, most: number): Promise<WaitingWord[
 /** @throws UserError not-found, conflict */
 async function wordAsSeen(trx: Knex, p: { id: number; expectedVersion: number }) {
   const row = await trx('said').where({ id: p.id }).first();
-  if (!row) throw notFound('This');
+  if (!row) throw notFound('This report');
   if (row.taken_at !== null || row.version !== p.expectedVersion)
-    throw conflict('Somebody has looked at it already. Reload to see what became of it.', {
+    throw conflict('Someone has already dealt with this report. Reload to see what became of it.', {
       currentVersion: row.version,
     });
   return row;
@@ -305,10 +305,10 @@ export const wordsOfPerson = async (db: Knex, personId: number, since: string): 
 
 /** What became of it, in words. */
 export const BECAME: Record<Word['became'], string> = {
-  waits: 'waits until somebody has read it',
-  taken: 'taken up; the work is still to be done',
+  waits: 'waiting to be read',
+  taken: 'accepted; the work is still to be done',
   'on-bench': 'on the bench now',
-  done: 'seen to',
-  'with-repairer': 'waits for somebody qualified',
-  nothing: 'looked at: nothing to be done',
+  done: 'dealt with',
+  'with-repairer': 'waiting for a qualified repairer',
+  nothing: 'checked: no fault found',
 };

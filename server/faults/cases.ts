@@ -189,7 +189,7 @@ export async function waitingCases(
       id: r.id,
       tag: r.tag,
       on: r.on_day,
-      to: next.kind === 'referral' ? next.to : 'somebody qualified',
+      to: next.kind === 'referral' ? next.to : 'a qualified repairer',
       says: topic === 'post-check' ? SAFETY[topic].name : causeOf(r),
     };
   });
@@ -244,11 +244,12 @@ export async function recordFault(
     const today = localDate(acting.now, programme.time_zone);
     const facts = await factsOf(trx, instrument, request.number, { now: acting.now, today });
     const cause = causesFor(request.symptom, facts).find((c) => c.id === request.cause);
-    if (!cause) throw refused('no-cause', 'No such cause', 'Choose one of the causes listed for this complaint.');
+    if (!cause)
+      throw refused('no-cause', 'No such cause', 'That cannot cause this fault here. Choose one from the list.');
     const { next } = cause;
     const numbers = request.number === null ? undefined : [request.number];
     if (next.kind === 'job' && next.job === 'one-string' && !numbers)
-      throw refused('which-string', 'Which string?', 'Say which string it is: then the job opens on that one.');
+      throw refused('which-string', 'Which string?', 'Choose which string it is; the work starts on that one.');
     const jobId =
       next.kind === 'job'
         ? (
@@ -295,7 +296,11 @@ export async function recordFault(
 /** The causes of a symptom here. @throws UserError when the symptom cannot be */
 export function causesFor(symptom: string, facts: FaultFacts): RankedCause[] {
   if (!symptomsFor(facts.build).some((s) => s.id === symptom))
-    throw refused('no-symptom', 'No such complaint', 'Choose one of the complaints listed for this instrument.');
+    throw refused(
+      'no-symptom',
+      'No such fault',
+      'This fault cannot happen on this instrument. Choose one from the list.',
+    );
   return diagnose(symptom, facts);
 }
 
@@ -313,13 +318,13 @@ export async function closeCase(
     const row = await trx('fault_case').where({ id: p.caseId }).first();
     if (!row) throw notFound('This case');
     if (row.version !== p.expectedVersion || row.status !== 'open')
-      throw conflict('Somebody has closed this case already.', { currentVersion: row.version });
+      throw conflict('Someone else has already closed this case.', { currentVersion: row.version });
     const next = nextStep.read(row.next);
     if (next.kind === 'referral' && p.checkedBy.length < 2)
       throw refused(
         'nobody-looked',
-        'Who looked at it?',
-        `It went to ${next.to}. Say who looked: until then it stays open.`,
+        'Who checked it?',
+        `It was referred to ${next.to}. Enter who checked it; until then the case stays open.`,
       );
     await endAway(trx, p.caseId, localDate(acting.now, (await programmeRow(trx)).time_zone));
     await trx('fault_case')

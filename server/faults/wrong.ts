@@ -28,7 +28,11 @@ interface Becomes {
  */
 export function requireWrong(instrument: Instrument, p: Pick<Words, 'wrong' | 'numbers'>): number[] {
   if (!wrongsOf(instrument.build.family).includes(p.wrong))
-    throw refused('no-such-wrong', 'Not on this instrument', 'Choose one of the things that are listed for it.');
+    throw refused(
+      'no-such-wrong',
+      'Not on this instrument',
+      'This fault cannot happen on this instrument. Choose one from the list.',
+    );
   const known = new Set(instrument.positions.map((x) => x.number));
   return p.numbers.filter((n) => known.has(n));
 }
@@ -37,7 +41,7 @@ export function requireWrong(instrument: Instrument, p: Pick<Words, 'wrong' | 'n
 export async function follow(trx: Knex, acting: Acting, instrument: Instrument, p: Words): Promise<Becomes> {
   const numbers = requireWrong(instrument, p);
   const wrong = WRONGS[p.wrong];
-  const words = [wrong.name, p.text, p.who ? `said by ${p.who}, by its label` : ''].filter(Boolean).join(': ');
+  const words = [wrong.name, p.text, p.who ? `reported by ${p.who}, from the label` : ''].filter(Boolean).join(': ');
   if (wrong.report !== null) {
     const { reportId } = await reportTrouble(
       trx,

@@ -12,7 +12,7 @@ it('finds instruments, people, strings, places and pages by part of a word; noth
   expect(await first('light 12')).toMatchObject({ kind: 'product', title: 'Fulmar light 12–53' });
   expect(await first('hallow')).toMatchObject({ kind: 'place', title: 'Hàllow Bay' });
   expect(await first('ben')).toMatchObject({ kind: 'person', title: 'Ben Wy' });
-  expect(await first('import')).toMatchObject({ kind: 'page', title: 'Bring a list' });
+  expect(await first('import')).toMatchObject({ kind: 'page', title: 'Import a list' });
   // A slip of the keys, where nothing is spelled like that.
   expect(await first('calculater')).toMatchObject({ title: 'Calculator' });
   expect(await find(db, 'zzqqxx')).toEqual([]);

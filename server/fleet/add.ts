@@ -40,17 +40,21 @@ export interface NewInstrument {
 export async function addInstrument(db: Knex, acting: Acting, p: NewInstrument): Promise<{ id: number; tag: string }> {
   return change(db, acting, 'instrument.add', p, async (trx) => {
     if (!SIZES[p.family].includes(p.size))
-      throw refused('size', 'No such size', `Choose one of ${SIZES[p.family].join(', ')}.`);
+      throw refused('size', 'No such size', `There is no such size. Choose one of ${SIZES[p.family].join(', ')}.`);
     const taken = await findByTag(trx, p.tag);
     if (taken)
-      throw refused('tag-taken', 'This tag is taken', `${taken.tag} is on another instrument. Give this one its own.`);
+      throw refused(
+        'tag-taken',
+        'This tag is taken',
+        `${taken.tag} is already on another instrument. Use a different tag.`,
+      );
     if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
     if (p.houseSetId !== 'suggest' && p.houseSetId !== null) await requireSetFor(trx, p.houseSetId, p.family);
     const programme = await programmeRow(trx);
     const build = defaultBuild(p.family, p.size, p.build);
     const impossible = impossibleBecause(build);
     if (impossible.length > 0)
-      throw refused('impossible-build', 'These parts cannot be on one instrument', impossible.join(' '));
+      throw refused('impossible-build', 'These parts do not go together', impossible.join(' '));
     const houseSetId = p.houseSetId === 'suggest' ? await suggestedSet(trx, build) : p.houseSetId;
     const items = houseSetId ? await trx('set_item').where({ set_id: houseSetId }) : [];
     const house = new Map<number, number>(items.map((i) => [i.number, i.product_id]));

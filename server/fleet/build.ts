@@ -37,7 +37,7 @@ export async function correctBuild(
   return change(db, acting, 'instrument.build', p, async (trx) => {
     const instrument = await loadInstrument(trx, { tag: p.tag });
     if (instrument.version !== p.expectedVersion)
-      throw conflict('Somebody corrected this build meanwhile. Reload to see it.', {
+      throw conflict('Someone else has corrected this build. Reload to see it.', {
         currentVersion: instrument.version,
         current: instrument.build,
       });
@@ -56,7 +56,7 @@ export async function correctBuild(
     const build: Build = { ...rest, ...p.build, post, ...(noted ? { noted } : {}) };
     const impossible = impossibleBecause(build);
     if (impossible.length > 0)
-      throw refused('impossible-build', 'These parts cannot be on one instrument', impossible.join(' '));
+      throw refused('impossible-build', 'These parts do not go together', impossible.join(' '));
     const version = instrument.version + 1;
     await trx('instrument')
       .where({ id: instrument.id })

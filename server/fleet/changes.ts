@@ -16,13 +16,13 @@ export interface SaidChange {
 const SAYS: Record<string, string> = {
   'instrument.add': 'added',
   'instrument.build': 'build corrected',
-  'instrument.house-strings': 'another usual set',
-  'instrument.player': 'how hard its players are on strings',
-  'instrument.busy': 'lent, or not to be had for some days',
+  'instrument.house-strings': 'usual set changed',
+  'instrument.player': 'how hard it is played',
+  'instrument.busy': 'lent, or away for some days',
   'instrument.back': 'back from a loan',
-  'instrument.fact': 'how it was found, kept',
-  'instrument.many': 'changed with others at once',
-  'instrument.many-undone': 'a change of several undone',
+  'instrument.fact': 'fact recorded',
+  'instrument.many': 'changed together with others',
+  'instrument.many-undone': 'a change to several undone',
 };
 
 const Said = z.looseObject({ tag: z.string(), placeId: z.number(), holder: z.string(), note: z.string() });
@@ -75,7 +75,7 @@ export async function changesOf(db: Knex, instrumentId: number, timeZone: string
 }
 
 function sayDetails(detail: string, places: ReadonlyMap<number, string>): string {
-  if (detail === ERASED) return 'details, whose words were erased';
+  if (detail === ERASED) return 'details, since erased';
   const { before, after } = details.read(detail);
   const place = (id: unknown) => places.get(Number(id)) ?? '';
   const pairs: [string, string, string][] = [
@@ -87,5 +87,5 @@ function sayDetails(detail: string, places: ReadonlyMap<number, string>): string
   const said = pairs
     .filter(([, was, is]) => was !== is)
     .map(([what, was, is]) => `${what}: ${was || 'nothing'} → ${is || 'nothing'}`);
-  return said.join('; ') || 'hours, maker, model, serial number or how many it takes';
+  return said.join('; ') || 'hours, maker, model, serial number or people needed';
 }

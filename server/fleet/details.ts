@@ -23,14 +23,18 @@ export async function editDetails(
     const row = await findByTag(trx, p.tag);
     if (!row) throw notFound(`“${p.tag}”`);
     if (row.version !== p.expectedVersion)
-      throw conflict('Somebody changed this instrument meanwhile. Reload to see it, then change it again.', {
+      throw conflict('Someone else has changed this instrument. Reload to see it, then change it again.', {
         currentVersion: row.version,
         current: { tag: row.tag, placeId: row.place_id, holder: row.holder, note: row.note },
       });
     if (!(await trx('place').where({ id: p.placeId }).whereNull('retired_on').first())) throw notFound('This place');
     const taken = await findByTag(trx, p.newTag);
     if (taken && taken.id !== row.id)
-      throw refused('tag-taken', 'This tag is taken', `${taken.tag} is on another instrument. Give this one its own.`);
+      throw refused(
+        'tag-taken',
+        'This tag is taken',
+        `${taken.tag} is already on another instrument. Use a different tag.`,
+      );
     await trx('instrument')
       .where({ id: row.id })
       .update({

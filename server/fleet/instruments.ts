@@ -141,8 +141,8 @@ export function requireHere(instrument: Pick<Instrument, 'tag' | 'retiredOn'>): 
   if (instrument.retiredOn !== null)
     throw refused(
       'gone',
-      'Not in the programme any more',
-      `${instrument.tag} was retired. Bring it back on its page first.`,
+      'No longer in the programme',
+      `${instrument.tag} is no longer in the programme. Bring it back on its page first.`,
     );
 }
 

@@ -30,7 +30,7 @@ it('changes several instruments at once or none, and undoes all of it until one 
   // Each of them tells of it, not only the first.
   for (const tag of ['UK-1', 'UK-2']) {
     const id = (await db('instrument').where({ tag }).first())?.id as number;
-    expect((await changesOf(db, id, 'UTC'))[0]?.says).toBe('changed with others at once');
+    expect((await changesOf(db, id, 'UTC'))[0]?.says).toBe('changed together with others');
   }
   expect((await rows()).filter((r) => r.holder === 'Class 3')).toHaveLength(2);
   const undo = acting();

@@ -62,7 +62,7 @@ export async function changeMany(
     const rows = await trx('instrument').whereIn('tag_key', among(trx, keys));
     const missing = p.tags.filter((t) => !rows.some((r) => r.tag_key === tagKey(t)));
     if (missing.length > 0)
-      throw refused('no-such-tag', 'Nobody has these tags', `${few(missing)}. Nothing was changed.`);
+      throw refused('no-such-tag', 'No such tags', `Tags not found: ${few(missing)}. Nothing was changed.`);
     const ids = rows.map((r) => r.id);
     const instruments = await loadMany(trx, ids);
     const before = rows.map(
@@ -99,8 +99,8 @@ export async function changeMany(
         if (open.length > 0)
           throw refused(
             'on-the-bench',
-            'Open on the bench',
-            `${few(rows.filter((r) => open.includes(r.id)).map((r) => r.tag))}: finish or close the open job first. Nothing was changed.`,
+            'On the bench',
+            `On the bench now: ${few(rows.filter((r) => open.includes(r.id)).map((r) => r.tag))}. Finish or close that work first. Nothing was changed.`,
           );
         values.retired_on = localDate(acting.now, timeZone);
         values.retired_why = p.retire;
@@ -172,8 +172,7 @@ async function setIntervals(
             neverOverDays: Math.max(inForce.neverOverDays, p.days),
           };
     const problems = intervalProblems(rule);
-    if (problems.length > 0)
-      throw refused('unsound', 'This interval cannot be kept', `${i.tag}: ${problems.join(' ')}`);
+    if (problems.length > 0) throw refused('unsound', 'This interval does not work', `${i.tag}: ${problems.join(' ')}`);
     const id = await insertId(trx, 'interval_version', {
       ...intervalColumns('instrument', i.id, rule),
       version: (own?.version ?? 0) + 1,
@@ -185,7 +184,7 @@ async function setIntervals(
     const b = before.find((x) => x.id === i.id);
     if (b) b.interval = { id, before: own?.id ?? null };
   }
-  return p.days === null ? 'with the interval of their set or family' : `changed after ${sayInterval(p.days)}`;
+  return p.days === null ? 'with the interval of their set or family' : `with an interval of ${sayInterval(p.days)}`;
 }
 
 /** The interval as it stood before, as a version of its own: the history keeps both. */
@@ -220,14 +219,15 @@ async function askForAll(
     .where({ kind: p.kind, status: 'open' })
     .pluck('instrument_id');
   const rest = before.filter((b) => !asked.includes(b.id));
-  if (rest.length === 0) throw refused('asked-already', 'Asked for already', 'It is asked for on all of them.');
+  if (rest.length === 0)
+    throw refused('asked-already', 'Already requested', 'This work is already requested for all of them.');
   for (const b of rest) b.requestId = (await insertRequest(trx, acting, b.id, p)).id;
-  return `asked for${asked.length > 0 ? `, ${asked.length} of them before` : ''}`;
+  return `with work requested${asked.length > 0 ? `, for ${asked.length} of them before` : ''}`;
 }
 
 /** Lends all for the same days. @throws UserError `away-already` with those that are lent then, `days` */
 async function lendAll(trx: Knex, p: NonNullable<ManyInstruments['lend']>, before: Before[]): Promise<string> {
-  if (p.to < p.from) throw refused('days', 'The other way round?', 'The last day lies before the first.');
+  if (p.to < p.from) throw refused('days', 'Check the dates', 'The last day is before the first. Check the dates.');
   const ids = before.map((b) => b.id);
   const away: number[] = await trx('instrument_busy')
     .whereIn('instrument_id', among(trx, ids))
@@ -238,8 +238,8 @@ async function lendAll(trx: Knex, p: NonNullable<ManyInstruments['lend']>, befor
   if (away.length > 0)
     throw refused(
       'away-already',
-      'Lent in those days',
-      `${few(before.filter((b) => away.includes(b.id)).map((b) => b.tag))}. Nothing was changed.`,
+      'Already lent then',
+      `Already lent on those days: ${few(before.filter((b) => away.includes(b.id)).map((b) => b.tag))}. Nothing was changed.`,
     );
   for (const b of before)
     b.loanId = await insertId(trx, 'instrument_busy', {

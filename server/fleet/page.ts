@@ -198,7 +198,7 @@ export async function instrumentPage(
       side: liesOn(instrument.build, p.number),
       state: line.state,
       life: line.life,
-      product: p.now.state === 'missing' ? 'no string' : (product?.name ?? 'not known'),
+      product: p.now.state === 'missing' ? 'no string fitted' : (product?.name ?? 'not known'),
       gaugeMm: product?.gaugeMm ?? null,
       half: p.now.half,
       since,

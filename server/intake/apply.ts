@@ -92,17 +92,17 @@ export async function applyIntake(
   return change(db, acting, 'intake.apply', request, async (trx) => {
     const { row, known, decisions, rows, heads, draft } = await wholeDraft(trx, p.id, acting.now);
     if (row.status !== 'open')
-      throw refused('not-open', 'This sheet is done with', 'It was taken over or put away already.');
+      throw refused('not-open', 'This sheet is closed', 'This sheet has already been imported or discarded.');
     if (row.version !== p.expectedVersion)
       throw new UserError(
         'conflict',
         409,
         'Changed in the meantime',
-        'Somebody decided something of this sheet meanwhile. Look at it again.',
+        'Someone else has changed something in this sheet. Check it again.',
       );
     const ops = draft.rows.flatMap((r) => (r.op && (r.does === 'add' || r.does === 'change') ? [r.op] : []));
     if (ops.length === 0)
-      throw refused('nothing', 'Nothing to take over', 'No row says anything new that can be taken over.');
+      throw refused('nothing', 'Nothing to import', 'No row holds anything new that can be imported.');
     const programme = await programmeRow(trx);
     const today = localDate(acting.now, programme.time_zone);
     const c: Context = {
@@ -246,7 +246,7 @@ async function addInstruments(
     const known = plans.get(key);
     if (known) return known;
     if (!SIZES[kind.family].includes(kind.size))
-      throw refused('size', 'No such size', `${kind.size} does not exist there.`);
+      throw refused('size', 'No such size', `There is no size ${kind.size} for that kind of instrument.`);
     const build = defaultBuild(kind.family, kind.size, { handedness: kind.handedness });
     const plan = { build, setId: await usualSetOf(c, build) };
     plans.set(key, plan);
@@ -415,7 +415,7 @@ async function writeOp(
         if (!other)
           throw refused(
             'last-coordinator',
-            'Nobody else coordinates',
+            'No other coordinator',
             `${before.name} is the only coordinator: leave that row out.`,
           );
       }

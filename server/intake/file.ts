@@ -39,14 +39,14 @@ const unreadable = (detail: string): UserError =>
  * @throws UserError `unreadable`, `too-many-rows` in words
  */
 export async function readFile(name: string, bytes: Uint8Array): Promise<Sheet[]> {
-  if (bytes.length === 0) throw unreadable('It is empty.');
+  if (bytes.length === 0) throw unreadable('The file is empty.');
   const begins = (...marks: number[]) => marks.every((m, i) => bytes[i] === m);
   if (begins(0x50, 0x4b)) return readWorkbook(bytes);
   if (begins(0xd0, 0xcf, 0x11, 0xe0))
     throw unreadable(
-      'It is an old .xls workbook, or one with a password. Save it as .xlsx without a password, or as CSV.',
+      'This is an old .xls workbook, or one with a password. Save it as .xlsx without a password, or as CSV.',
     );
-  if (begins(0x25, 0x50, 0x44, 0x46)) throw unreadable('It is a PDF. Export the list as .xlsx or CSV.');
+  if (begins(0x25, 0x50, 0x44, 0x46)) throw unreadable('This is a PDF. Export the list as .xlsx or CSV.');
   return [readCsv(name.replace(/\.[^.]*$/, ''), bytes)];
 }
 
@@ -57,7 +57,7 @@ function decode(bytes: Uint8Array): { text: string; encoding: string } {
   if (bytes[0] === 0xfe && bytes[1] === 0xff)
     return { text: new TextDecoder('utf-16be').decode(bytes), encoding: 'UTF-16' };
   if (bytes.subarray(0, 4000).includes(0))
-    throw unreadable('It is no table but something else. Export the list as .xlsx or CSV.');
+    throw unreadable('This file is not a list. Export the list as .xlsx or CSV.');
   try {
     return { text: new TextDecoder('utf-8', { fatal: true }).decode(bytes), encoding: 'UTF-8' };
   } catch {
@@ -96,7 +96,7 @@ function readCsv(name: string, bytes: Uint8Array): Sheet {
       for (const error of result.errors) {
         if (error.code === 'MissingQuotes') {
           wrong = unreadable(
-            `In row ${rows.length + 1} a quotation mark opens and is never closed. Close or delete it in the file.`,
+            `In row ${rows.length + 1} a quotation mark opens and never closes. Close or delete it in the file.`,
           );
           parser.abort();
           return;
@@ -122,16 +122,18 @@ function checked(sheet: Sheet): Sheet {
     throw refused(
       'too-many-rows',
       'Too many rows',
-      `“${sheet.name}” has more than ${MOST_ROWS.toLocaleString('en')} rows. Divide it into several files. Nothing was changed.`,
+      `“${sheet.name}” has more than ${MOST_ROWS.toLocaleString('en')} rows. Split it into several files. Nothing was changed.`,
     );
   const width = rows.reduce((most, r) => Math.max(most, r.length), 0);
   if (width > MOST_COLUMNS)
     throw unreadable(
-      `“${sheet.name}” has ${width} columns; at most ${MOST_COLUMNS} are read. Delete those that are not needed.`,
+      `“${sheet.name}” has ${width} columns; at most ${MOST_COLUMNS} can be read. Delete the ones you do not need.`,
     );
   const long = rows.findIndex((r) => r.some((c) => c.length > MOST_LETTERS));
   if (long >= 0)
-    throw unreadable(`In row ${long + 1} of “${sheet.name}” a cell has more than ${MOST_LETTERS} letters. Shorten it.`);
+    throw unreadable(
+      `In row ${long + 1} of “${sheet.name}” a cell has more than ${MOST_LETTERS} characters. Shorten it.`,
+    );
   const plain = (cell: string) =>
     cell.replace(/\r\n?/g, '\n').replace(/[\p{Cc}\p{Cf}]/gu, (sign) => (sign === '\n' || sign === '\t' ? sign : ''));
   return { ...sheet, rows: rows.map((r) => Array.from({ length: width }, (_, i) => plain(r[i] ?? '').trim())) };
@@ -142,7 +144,7 @@ function unpackable(bytes: Uint8Array): string[] {
   let unpacked = 0;
   let sheets: string[] = [];
   const bad = unreadable(
-    'It is no .xlsx workbook, or a damaged one. Open it in a spreadsheet program and save it as .xlsx or CSV.',
+    'This is not an .xlsx workbook, or it is damaged. Open it in a spreadsheet program and save it as .xlsx or CSV.',
   );
   let names: string[] = [];
   try {
@@ -154,8 +156,8 @@ function unpackable(bytes: Uint8Array): string[] {
         if (names.length > 2000 || unpacked > MOST_UNPACKED_BYTES)
           throw refused(
             'too-large',
-            'Too much in one file',
-            'It unpacks to more than any list of a programme. Save the sheet that is needed as CSV. Nothing was changed.',
+            'The file is too large',
+            'The file is too large once unpacked. Save only the sheet you need as CSV. Nothing was changed.',
           );
         return file.name === 'xl/workbook.xml';
       },
@@ -203,6 +205,6 @@ async function readWorkbook(bytes: Uint8Array): Promise<Sheet[]> {
       }),
     );
   }
-  if (sheets.length === 0) throw unreadable('There is nothing in its sheets.');
+  if (sheets.length === 0) throw unreadable('All its sheets are empty.');
   return sheets;
 }

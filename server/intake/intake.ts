@@ -84,7 +84,10 @@ const readBeside = (p: { name: string; bytes: Uint8Array }): Promise<Sheet[]> =>
     ? readFile(p.name, p.bytes)
     : runApart<Sheet[]>('intake', { task: 'read', name: p.name, bytes: p.bytes } satisfies IntakeTask, {
         ms: 60_000,
-        late: { title: 'The file took too long', detail: 'Divide it into smaller ones. Nothing was changed.' },
+        late: {
+          title: 'The file took too long to read',
+          detail: 'The file took too long to read. Split it into smaller ones. Nothing was changed.',
+        },
       });
 
 /**
@@ -99,8 +102,8 @@ export async function addFile(
   if (p.bytes.length > MOST_FILE_BYTES)
     throw refused(
       'too-large',
-      'Too much in one file',
-      'A list has at most 12 MB. Divide it, or save the one sheet that is needed. Nothing was changed.',
+      'The file is too large',
+      'A list can be up to 12 MB. Split it, or save only the sheet you need. Nothing was changed.',
     );
   const sheets = await readBeside(p);
   const request = { name: p.name, bytes: createHash('sha256').update(p.bytes).digest('base64url') };
@@ -140,9 +143,13 @@ async function openIntake(trx: Knex, p: { id: number; expectedVersion: number })
   const row = await trx('intake').where({ id: p.id }).first();
   if (!row) throw notFound('This sheet');
   if (row.status !== 'open')
-    throw refused('not-open', 'This sheet is done with', 'It was taken over or put away. Bring the file again.');
+    throw refused(
+      'not-open',
+      'This sheet is closed',
+      'This sheet has been imported or discarded. Choose the file again.',
+    );
   if (row.version !== p.expectedVersion)
-    throw conflict('Somebody decided something of this sheet meanwhile. It is shown as it is now.', {
+    throw conflict('Someone else has changed something in this sheet. It is shown as it is now.', {
       currentVersion: row.version,
     });
   return row;
@@ -166,7 +173,7 @@ export async function decide(db: Knex, acting: Acting, p: Decide & { id: number 
     if (p.field) {
       const { column, key } = p.field;
       if (column >= heads.length || (key !== null && !FIELDS[subject].some((f) => f.key === key)))
-        throw refused('no-field', 'No such column', 'Choose one of those that are offered.');
+        throw refused('no-field', 'No such column', 'There is no such column. Choose one from the list.');
       // Each field once: the other column that had it is left out.
       decisions.fields = decisions.fields.map((k, i) => (i === column ? key : k === key ? null : k));
     }

@@ -35,7 +35,12 @@ export async function runIntake(
   const before = await answered<Applied>(db, acting, 'intake.apply', request);
   if (before) return before.result;
   const key = keyOf(db, p.id);
-  if (running.has(key)) throw refused('under-way', 'It is being taken over', 'Wait until it is done, or stop it.');
+  if (running.has(key))
+    throw refused(
+      'under-way',
+      'Import in progress',
+      'This sheet is being imported. Wait until it is done, or stop it.',
+    );
   const own: Running = { progress: { done: 0, of: 0 }, stop: new AbortController() };
   running.set(key, own);
   const task: IntakeTask = { task: 'apply', folder: folderOf(db), acting, ...request };
@@ -45,7 +50,10 @@ export async function runIntake(
       task,
       {
         ms: LIMIT_MS,
-        late: { title: 'It took too long', detail: 'Nothing was taken over. Divide the list into smaller ones.' },
+        late: {
+          title: 'The import took too long',
+          detail: 'The import took too long. Nothing was imported. Split the list into smaller ones.',
+        },
       },
       {
         onProgress: (progress) => {

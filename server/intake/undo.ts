@@ -45,15 +45,16 @@ export async function undoIntake(
   return change(db, acting, 'intake.undo', p, async (trx) => {
     const row = await trx('intake').where({ id: p.id }).first();
     if (!row) throw notFound('This sheet');
-    if (row.status !== 'applied') throw refused('not-applied', 'Nothing to take back', 'This sheet is not taken over.');
+    if (row.status !== 'applied')
+      throw refused('not-applied', 'Nothing to undo', 'This sheet is not imported, so there is nothing to undo.');
     if (row.version !== p.expectedVersion)
-      throw conflict('Somebody did something with this sheet meanwhile. Reload to see it.', {
+      throw conflict('Someone else has changed something in this sheet. Reload to see it.', {
         currentVersion: row.version,
       });
     const made = await trx('intake_made').where({ intake_id: row.id }).orderBy('id', 'desc');
     const of = (entity: string) => made.filter((m) => m.entity === entity);
     const stands = (says: string): never => {
-      throw refused('stands-on-it', 'Something stands on it', `${says} Nothing was taken back.`);
+      throw refused('stands-on-it', 'Something depends on it', `${says} Nothing was undone.`);
     };
     const { time_zone: timeZone } = await programmeRow(trx);
     const at = { now: acting.now, timeZone };
@@ -71,14 +72,14 @@ export async function undoIntake(
         .whereIn('instrument_id', among(trx, added))
         .distinct('instrument_id')
         .pluck('instrument_id');
-      if (ids.length > 0) stands(`There are ${what} of ${tagged(ids)}.`);
+      if (ids.length > 0) stands(`Already recorded for ${tagged(ids)}: ${what}.`);
     }
     const jobs: { instrument_id: number; id: number }[] = await trx('job')
       .whereIn('instrument_id', among(trx, added))
       .select('instrument_id', 'id');
     const ownJobs = new Set<number>(await trx('change_record').whereIn('id', among(trx, ownRecords)).pluck('job_id'));
     const worked = jobs.filter((j) => !ownJobs.has(j.id)).map((j) => j.instrument_id);
-    if (worked.length > 0) stands(`There was work on ${tagged([...new Set(worked)])}.`);
+    if (worked.length > 0) stands(`Work was done on ${tagged([...new Set(worked)])}.`);
 
     // Records on instruments that were there before are taken back as any other is; they stay in the history.
     const addedSet = new Set(added);
@@ -100,7 +101,7 @@ export async function undoIntake(
 
     for (const m of of('instrument-change')) {
       const now = must(await trx('instrument').where({ id: m.entity_id }).first());
-      if (now.version !== m.version) stands(`${now.tag} was changed since.`);
+      if (now.version !== m.version) stands(`${now.tag} has been changed since.`);
       const { positions, use, ...values } = beforeColumn.read(m.before ?? '{}') as {
         positions?: [number, number | null][];
         use?: { ended: number[]; periodId: number };
@@ -138,7 +139,7 @@ export async function undoIntake(
     for (const m of of('lot')) {
       const moves = await trx('stock_move').where({ lot_id: m.entity_id }).orderBy('id', 'desc');
       const received = moves.filter((x) => x.op === `intake-${row.id}`);
-      if (moves.length !== received.length) stands('Strings that it brought were moved or used.');
+      if (moves.length !== received.length) stands('Strings from this import have been moved or used.');
       await reverseMoves(
         trx,
         received,
@@ -152,15 +153,15 @@ export async function undoIntake(
         () =>
           refused(
             'stands-on-it',
-            'Something stands on it',
-            'Strings that it brought were used. Nothing was taken back.',
+            'Something depends on it',
+            'Strings from this import have been used. Nothing was undone.',
           ),
       );
     }
     for (const m of of('price')) {
       const { price_cents, now } = beforeColumn.read(m.before ?? '{}');
       const product = must(await trx('product').where({ id: m.entity_id }).first());
-      if (product.price_cents !== now) stands(`${product.sku} has another price since.`);
+      if (product.price_cents !== now) stands(`The price of ${product.sku} has been changed since.`);
       await trx('product')
         .where({ id: m.entity_id })
         .update({ price_cents: Number(price_cents) });
@@ -180,14 +181,14 @@ export async function undoIntake(
             .orWhereIn('p.id', trx('recipe_part').select('set_id')),
         )
         .pluck('p.sku');
-      if (used.length > 0) stands(`Used by now: ${few(used)}.`);
+      if (used.length > 0) stands(`Already in use: ${few(used)}.`);
       await trx('set_item').whereIn('set_id', own).del();
       await trx('price').whereIn('product_id', own).del();
       await trx('product').whereIn('id', own).del();
     }
     for (const m of of('person-change')) {
       const now = must(await trx('person').where({ id: m.entity_id }).first());
-      if (now.version !== m.version) stands(`${now.name} was changed since.`);
+      if (now.version !== m.version) stands(`${now.name} has been changed since.`);
       await trx('person')
         .where({ id: now.id })
         .update({ ...beforeColumn.read(m.before ?? '{}'), version: now.version + 1 });
@@ -196,13 +197,13 @@ export async function undoIntake(
       const now = must(await trx('person').where({ id: m.entity_id }).first());
       const did = await trx('audit').where({ person_id: now.id }).first('id');
       const works = await trx('availability').where({ person_id: now.id }).first('id');
-      if (now.version !== m.version || did || works) stands(`${now.name} has worked, or has hours.`);
+      if (now.version !== m.version || did || works) stands(`${now.name} has done work, or has hours on the rota.`);
       await trx('sign_off').where({ person_id: now.id }).del();
       await trx('person').where({ id: now.id }).del();
     }
     for (const m of of('place-change')) {
       const now = must(await trx('place').where({ id: m.entity_id }).first());
-      if (now.version !== m.version) stands(`${now.name} was changed since.`);
+      if (now.version !== m.version) stands(`${now.name} has been changed since.`);
       await trx('place')
         .where({ id: now.id })
         .update({ ...beforeColumn.read(m.before ?? '{}'), version: now.version + 1 });
@@ -210,12 +211,12 @@ export async function undoIntake(
     for (const m of of('place')) {
       const now = must(await trx('place').where({ id: m.entity_id }).first());
       for (const table of ['instrument', 'person', 'availability', 'lot_balance', 'purchase_order'] as const)
-        if (await trx(table).where({ place_id: now.id }).first('place_id')) stands(`${now.name} is used by now.`);
+        if (await trx(table).where({ place_id: now.id }).first('place_id')) stands(`${now.name} is in use.`);
       await trx('travel').where({ from_id: now.id }).orWhere({ to_id: now.id }).del();
       await trx('place')
         .where({ id: now.id })
         .del()
-        .catch(() => stands(`${now.name} is used by now.`));
+        .catch(() => stands(`${now.name} is in use.`));
     }
     for (const m of of('place-again'))
       await trx('place')

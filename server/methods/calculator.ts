@@ -79,4 +79,4 @@ export async function calculatorData(db: Knex, tag: string | null): Promise<Calc
 }
 
 const usual = (build: Build): Record<number, Known> =>
-  Object.fromEntries(usualSet(build).map((s) => [s.number, { ...s, name: 'as a usual pull asks' }]));
+  Object.fromEntries(usualSet(build).map((s) => [s.number, { ...s, name: 'usual for this instrument' }]));

@@ -62,12 +62,12 @@ describe('house methods', () => {
     ]);
     const request = { expectedVersion: 1, discard: [], notes: '', minutes: null };
     await finishJob(db, acting(), { ...request, jobId: before.jobId, entries: await houseEntries(db, 'AC-1') });
-    expect((await procedureOf('AC-1')).tools).not.toContain('pointed pliers');
+    expect((await procedureOf('AC-1')).tools).not.toContain('long-nose pliers');
     const locked = await openJob(db, acting(), { tag: 'AC-1' });
     const entries = (await houseEntries(db, 'AC-1')).map((e) => ({ ...e, found: true }));
     await finishJob(db, acting(), { ...request, jobId: locked.jobId, entries });
     // Now the ends are locked under themselves, and the next removal says so.
-    expect((await procedureOf('AC-1')).tools).toContain('pointed pliers');
+    expect((await procedureOf('AC-1')).tools).toContain('long-nose pliers');
   });
 
   it('refuse a stale save with both versions, one that changes nothing, and one that is not safe', async () => {
@@ -94,7 +94,7 @@ describe('house methods', () => {
       departure: { ...departure, reason: 'for a recording' },
     });
     expect((await loadJob(db, jobId)).departure).toMatchObject({
-      differs: ['the rounds of stretching'],
+      differs: ['the × stretch and retune'],
       reason: 'for a recording',
     });
   });
@@ -111,7 +111,7 @@ describe('jobs of other kinds', () => {
     const done = await finishJob(db, acting(1, undefined, later), { ...request, jobId, entries: kept });
     expect(done.visits).toHaveLength(2);
     const after = await page('AC-1');
-    expect(after.history[0]?.summary).toBe('same strings, off and on again');
+    expect(after.history[0]?.summary).toBe('same strings, off and back on');
     expect(after.positions.every((p) => p.since === '2026-03-10')).toBe(true);
   });
 

@@ -57,7 +57,7 @@ export async function houseHistory(db: Knex, family: Family): Promise<HouseHisto
 /** One older version, to look at or to go back to. @throws UserError when there is none */
 export async function loadHouseVersion(db: Knex, family: Family, version: number): Promise<House> {
   const row = await db('method_version').where({ family, version }).first();
-  if (!row) throw refused('no-version', 'No such version', 'Choose one of the versions in the list.');
+  if (!row) throw refused('no-version', 'No such version', 'There is no such version. Choose one from the list.');
   return columns.house.read(row.house);
 }
 
@@ -95,14 +95,14 @@ export async function saveHouse(
     if (current.version !== p.expectedVersion) {
       const [latest] = await houseHistory(trx, p.family);
       throw conflict(
-        `${latest?.by ?? 'Somebody'} has saved version ${current.version} meanwhile. What you changed is still here: look at theirs, then save again.`,
+        `${latest?.by ?? 'Someone'} saved version ${current.version} while you were editing. Your changes are still here: check theirs, then save again.`,
         { currentVersion: current.version, current: current.house },
       );
     }
     if (JSON.stringify(current.house) === JSON.stringify(p.house))
-      throw refused('no-change', 'Nothing was changed', 'This is how the house does it already.');
+      throw refused('no-change', 'Nothing was changed', 'Nothing is different from the current method.');
     const problems = problemsOf(usualBuild(p.family), p.house, await exampleStrings(trx, p.family));
-    if (problems.length > 0) throw refused('unsound', 'This method cannot be kept as it is', problems.join(' '));
+    if (problems.length > 0) throw refused('unsound', 'This method cannot be saved as it is', problems.join(' '));
     const version = current.version + 1;
     const id = await insertId(trx, 'method_version', {
       family: p.family,

@@ -191,7 +191,7 @@ export async function previewInterval(
 
 function requireSound(rule: CareRule | null): void {
   const problems = rule ? intervalProblems(rule) : [];
-  if (problems.length > 0) throw refused('unsound', 'This interval cannot be kept', problems.join(' '));
+  if (problems.length > 0) throw refused('unsound', 'This interval does not work', problems.join(' '));
 }
 
 /** Writes the next version of an interval, and every due date that hangs on it anew. */
@@ -207,7 +207,7 @@ async function keep(
     const current = (await newestIntervals(trx, [key])).get(key);
     const version = current?.version ?? 0;
     if (version !== p.expectedVersion)
-      throw conflict('Somebody changed this interval meanwhile. Reload to see theirs, then change it again.', {
+      throw conflict('Someone else has changed this interval. Reload to see theirs, then change it again.', {
         currentVersion: version,
         current: current && { ...ruleOf(current), withdrawn: Boolean(current.withdrawn) },
       });
@@ -238,10 +238,10 @@ async function keep(
 export async function saveInterval(db: Knex, acting: Acting, p: SaveInterval) {
   requireSound(p.rule);
   if (p.why.trim().length < 3)
-    throw refused('no-reason', 'Why?', 'Say in a few words why: the versions keep it, and so does who asks later.');
+    throw refused('no-reason', 'Reason missing', 'Give a short reason; it is kept with the version.');
   return keep(db, acting, 'interval.save', p, (current) => {
     if (current && !current.withdrawn && JSON.stringify(ruleOf(current)) === JSON.stringify(p.rule))
-      throw refused('no-change', 'Nothing was changed', 'This is how it stands already.');
+      throw refused('no-change', 'Nothing was changed', 'Nothing is different from the current interval.');
     return { rule: p.rule, withdrawn: false };
   });
 }

@@ -29,7 +29,7 @@ export async function asKept(bytes: Uint8Array): Promise<Buffer> {
       .jpeg({ quality: 82 })
       .toBuffer();
   } catch {
-    throw refused('no-picture', 'This is no picture', 'It could not be read as a photograph. Take it again.');
+    throw refused('no-picture', 'Not a photo', 'It could not be read as a photo, so it was not kept. Take it again.');
   }
 }
 

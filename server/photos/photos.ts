@@ -31,7 +31,7 @@ async function subjectOf(db: Knex, of: PhotoOf): Promise<{ instrument_id: number
     return { instrument_id: instrument.id, job_id: null };
   }
   const job = await db('job').where({ id: of.jobId }).first();
-  if (!job) throw notFound('This job');
+  if (!job) throw notFound('This work');
   return { instrument_id: job.instrument_id, job_id: job.id };
 }
 
@@ -63,8 +63,8 @@ export async function addPhoto(
     if (Number(counted?.n ?? 0) >= MOST_PER_JOB)
       throw refused(
         'too-many',
-        'Enough photographs',
-        `A job keeps ${MOST_PER_JOB} photographs, and so does an instrument. Remove one that shows nothing new.`,
+        'Too many photos',
+        `There are already ${MOST_PER_JOB} photos here, the most that are kept. Remove one that shows nothing new.`,
       );
     const id = await insertId(trx, 'photo', {
       hash,
@@ -82,7 +82,7 @@ export async function addPhoto(
 export async function removePhoto(db: Knex, acting: Acting, p: { id: number }): Promise<{ removed: true }> {
   return change(db, acting, 'photo.remove', p, async (trx) => {
     const there = await trx('photo').where({ id: p.id }).whereNull('removed_at').update({ removed_at: acting.now });
-    if (there === 0) throw notFound('This photograph');
+    if (there === 0) throw notFound('This photo');
     return { result: { removed: true as const }, entity: 'photo', entityId: p.id };
   });
 }

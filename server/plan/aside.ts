@@ -20,10 +20,14 @@ export async function setAside(
       .join('instrument as i', 'i.id', 'j.instrument_id')
       .where({ 'j.plan_id': plan?.id ?? -1, 'i.tag': p.tag, 'j.kind': p.kind })
       .first('j.*');
-    if (!job) throw notFound(`“${p.tag}” in the plan`);
+    if (!job) throw notFound(`A task for “${p.tag}” in the plan`);
     await requireOwn(trx, acting, 'plan.aside', job.person_id);
     if (job.on_day !== at.today)
-      throw refused('not-today', 'Not in today’s sessions', 'The plan moves it on the page of the plan.');
+      throw refused(
+        'not-today',
+        'Not in today’s sessions',
+        'It is not in one of today’s sessions. Move it on the Plan page.',
+      );
     await trx('plan_job')
       .where({ plan_id: job.plan_id, instrument_id: job.instrument_id, kind: job.kind })
       .update({ aside: p.why, aside_by: p.why ? acting.personId : null, aside_at: p.why ? acting.now : null });

@@ -42,7 +42,11 @@ export async function loadAvailability(db: Knex): Promise<Availability[]> {
 
 function requireBeforeMidnight(p: { starts: string; minutes: number }): void {
   if (minuteOf(p.starts) + p.minutes > DAY_MINUTES)
-    throw refused('past-midnight', 'Past midnight', 'Enter what is before midnight, and the rest for the day after.');
+    throw refused(
+      'past-midnight',
+      'Past midnight',
+      'Hours cannot run past midnight. Enter the part before midnight, and the rest on the next day.',
+    );
 }
 
 /** Adds a time somebody works every week. */
@@ -56,7 +60,7 @@ export async function addAvailability(db: Knex, acting: Acting, p: Weekly): Prom
     const clash = same.find(
       (a) => minuteOf(a.starts) < minuteOf(p.starts) + p.minutes && minuteOf(p.starts) < minuteOf(a.starts) + a.minutes,
     );
-    if (clash) throw refused('clash', 'In two places at once', 'This person works elsewhere at that time.');
+    if (clash) throw refused('clash', 'Already working elsewhere', 'This person already works elsewhere at that time.');
     const id = await insertId(trx, 'availability', {
       person_id: p.personId,
       place_id: p.placeId,
@@ -71,7 +75,7 @@ export async function addAvailability(db: Knex, acting: Acting, p: Weekly): Prom
 export async function removeAvailability(db: Knex, acting: Acting, p: { id: number }): Promise<{ removed: true }> {
   return change(db, acting, 'availability.remove', p, async (trx) => {
     const row = await trx('availability').where({ id: p.id }).first();
-    if (!row) throw notFound('This time');
+    if (!row) throw notFound('These hours');
     await requireOwn(trx, acting, 'availability.remove', row.person_id);
     await trx('availability').where({ id: p.id }).del();
     return { result: { removed: true as const }, entity: 'availability', entityId: p.id };
@@ -109,7 +113,7 @@ export async function setAway(db: Knex, acting: Acting, p: AwayDays): Promise<{ 
             .first();
     if (other)
       throw conflict(
-        `Away then already: ${other.why}, ${sayWeekday(other.on_day)}${other.from_time && `, ${other.from_time} to ${other.to_time}`}. Take that back first, or leave the day out.`,
+        `Already away then: ${other.why}, ${sayWeekday(other.on_day)}${other.from_time && `, ${other.from_time} to ${other.to_time}`}. Undo that first, or leave the day out.`,
         { was: other.why },
       );
     await there().del();
@@ -137,7 +141,7 @@ export async function addOnce(db: Knex, acting: Acting, p: Once): Promise<{ once
     requireBeforeMidnight(p);
     const there = (await piecesOn(trx, p.on)).filter((x) => x.personId === p.personId);
     if (there.some((x) => x.from < minuteOf(p.starts) + p.minutes && minuteOf(p.starts) < x.to))
-      throw refused('clash', 'In two places at once', 'This person works at that time already.');
+      throw refused('clash', 'Already working then', 'This person already works at that time.');
     const { personId: person_id, placeId: place_id, on: on_day, starts, minutes } = p;
     const row = { person_id, place_id, on_day, starts, minutes, instead: false, why: '', together: acting.key };
     const onceId = await insertId(trx, 'availability_once', row);
@@ -149,7 +153,7 @@ export async function addOnce(db: Knex, acting: Acting, p: Once): Promise<{ once
 export async function swapPeople(db: Knex, acting: Acting, p: Swap): Promise<{ swapped: true }> {
   return change(db, acting, 'availability.swap', p, async (trx) => {
     const people = await trx('person').whereIn('id', [p.personId, p.otherId]).whereNull('retired_on');
-    if (people.length !== 2) throw notFound('One of the two');
+    if (people.length !== 2) throw notFound('One of the two people');
     await requireOwn(trx, acting, 'availability.swap', p.personId);
     const pieces = await piecesOn(trx, p.on);
     const of = (id: number) => pieces.filter((x) => x.personId === id);
@@ -157,7 +161,7 @@ export async function swapPeople(db: Knex, acting: Acting, p: Swap): Promise<{ s
       throw refused(
         'nothing-to-swap',
         'One of them does not work that day',
-        'Both need hours on that day. Enter hours for one day only where somebody stands in.',
+        'To swap, both people need hours on that day. If one stands in for the other, add hours for that day only.',
       );
     await trx('availability_once').where({ on_day: p.on }).whereIn('person_id', [p.personId, p.otherId]).del();
     const name = (id: number) => people.find((x) => x.id === id)?.name ?? '';
@@ -317,7 +321,7 @@ export async function setBenchSpace(
     const benchSpace = p.instruments > 0 ? p.instruments : null;
     const place = await trx('place').where({ id: p.placeId }).first('bench_space');
     if (!place) throw notFound('This place');
-    requireSeen(p.was, place.bench_space ?? 0, place.bench_space === null ? 'room for all' : `${place.bench_space}`);
+    requireSeen(p.was, place.bench_space ?? 0, place.bench_space === null ? 'no limit' : `${place.bench_space}`);
     await trx('place').where({ id: p.placeId }).update({ bench_space: benchSpace });
     return { result: { benchSpace }, entity: 'place', entityId: p.placeId };
   });

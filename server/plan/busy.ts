@@ -90,7 +90,7 @@ export async function setBusy(
   return change(db, acting, 'instrument.busy', p, async (trx) => {
     const instrument = await findByTag(trx, p.tag);
     if (!instrument) throw notFound(`“${p.tag}”`);
-    if (p.to < p.from) throw refused('days', 'The other way round?', 'The last day lies before the first.');
+    if (p.to < p.from) throw refused('days', 'Check the dates', 'The last day is before the first. Check the dates.');
     const busyId = await insertId(trx, 'instrument_busy', {
       instrument_id: instrument.id,
       from_on: p.from,

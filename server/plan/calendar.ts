@@ -67,8 +67,8 @@ const readUntil = (p: CalendarPart, until: LocalDate): Promise<CalendarReading> 
   runApart('calendar', { text: p.text, from: p.today, until, timeZone: p.timeZone } satisfies CalendarTask, {
     ms: READING_SECONDS * 1000,
     late: {
-      title: 'It takes too long to read',
-      detail: `This calendar was given up after ${READING_SECONDS} seconds; nothing was taken over. Export fewer events, or look for one in it that repeats too often.`,
+      title: 'The calendar took too long to read',
+      detail: `The calendar could not be read within ${READING_SECONDS} seconds; nothing was imported. Export fewer events, or look for one that repeats too often.`,
     },
   });
 
@@ -244,7 +244,7 @@ export async function removeCalendar(
       .where('on_day', '>=', p.today)
       .pluck('id');
     const removed = busy + holidays + concerts.length;
-    if (removed === 0) throw notFound(`Anything ahead from ${p.source}`);
+    if (removed === 0) throw notFound(`An upcoming entry from ${p.source}`);
     const players = await removeConcerts(trx, concerts);
     await refreshStates(trx, [...new Set(players)], { now: acting.now, timeZone: p.timeZone });
     return { result: { removed }, entity: 'calendar', entityId: 0, detail: { source: p.source, removed } };

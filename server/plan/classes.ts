@@ -106,10 +106,12 @@ export async function addClass(
 ): Promise<{ classId: number; instruments: number }> {
   return change(db, acting, 'class.add', p, async (trx) => {
     if (p.placeId !== null && !(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
-    if (p.to < p.from) throw refused('days', 'The other way round?', 'The last day lies before the first.');
-    if (p.toTime <= p.fromTime) throw refused('hours', 'The other way round?', 'It ends before it begins.');
+    if (p.to < p.from) throw refused('days', 'Check the dates', 'The last day is before the first. Check the dates.');
+    if (p.toTime <= p.fromTime)
+      throw refused('hours', 'Check the times', 'The end time is before the start. Check the times.');
     const ids = await instrumentsNamed(trx, p.who);
-    if (ids.length === 0) throw refused('who', 'With which instruments?', 'Name the tags, or whom they are with.');
+    if (ids.length === 0)
+      throw refused('who', 'With which instruments?', 'Enter tags, groups or names, separated by commas.');
     const classId = await insertId(trx, 'class', {
       name: p.name,
       place_id: p.placeId,

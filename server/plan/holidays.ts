@@ -33,7 +33,7 @@ export async function addHoliday(
   p: { from: LocalDate; to: LocalDate; name: string; placeId: number | null },
 ): Promise<{ holidayId: number }> {
   return change(db, acting, 'holiday.add', p, async (trx) => {
-    if (p.to < p.from) throw refused('days', 'The other way round?', 'The last day lies before the first.');
+    if (p.to < p.from) throw refused('days', 'Check the dates', 'The last day is before the first. Check the dates.');
     if (p.placeId !== null && !(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
     const id = await insertId(trx, 'holiday', { from_on: p.from, to_on: p.to, name: p.name, place_id: p.placeId });
     return { result: { holidayId: id }, entity: 'holiday', entityId: id };

@@ -124,11 +124,16 @@ export function readCalendar(
     throw refused(
       'not-a-calendar',
       'Not a calendar file',
-      `Save it as .ics from your calendar program. It says: ${(error as Error).message.slice(0, 200)}`,
+      `This file could not be read as a calendar. Export it as .ics and choose it again. (${(error as Error).message.slice(0, 200)})`,
     );
   }
   const components = root.name === 'vcalendar' ? [root] : root.getAllSubcomponents('vcalendar');
-  if (components.length === 0) throw refused('not-a-calendar', 'Not a calendar file', 'There is no calendar in it.');
+  if (components.length === 0)
+    throw refused(
+      'not-a-calendar',
+      'Not a calendar file',
+      'There is no calendar in this file. Export it as .ics and choose it again.',
+    );
   const events = components.flatMap((c) => c.getAllSubcomponents('vevent'));
   const described = new Map(
     components
@@ -157,8 +162,8 @@ export function readCalendar(
     if (reading.occurrences.length >= MOST_OCCURRENCES)
       throw refused(
         'too-much',
-        'Too much for one file',
-        `It has more than ${MOST_OCCURRENCES.toLocaleString('en')} entries in these days. Nothing was taken over: split it, or look for a rule in it that repeats too often.`,
+        'Too many entries',
+        `The calendar has more than ${MOST_OCCURRENCES.toLocaleString('en')} entries in these days. Nothing was imported: split it, or look for an event that repeats too often.`,
       );
     reading.occurrences.push(o);
   };
@@ -217,7 +222,7 @@ interface Frame {
 function frameOf(component: Component, read: Reader): Frame {
   const begins = component.getFirstProperty('dtstart');
   const start = begins?.getFirstValue() as Time | undefined;
-  if (!begins || !(start instanceof ICAL.Time)) throw new NotUnderstood('it does not say when it begins');
+  if (!begins || !(start instanceof ICAL.Time)) throw new NotUnderstood('it has no start time');
   const zone = read.zoneOf(begins, start);
   const wall = wallOf(start);
   const text = (name: string) => String(component.getFirstPropertyValue(name) ?? '');
@@ -348,6 +353,6 @@ function byRule(rule: InstanceType<typeof ICAL.Recur>, frame: Frame, days: { fro
       .between(at(Math.max(days.from, frame.wall)), at(days.until), true)
       .map((time) => time.epochMilliseconds);
   } catch {
-    throw new NotUnderstood(`its rule for repeating cannot be followed (${rule.toString().slice(0, 100)})`, true);
+    throw new NotUnderstood(`its repeat rule could not be read (${rule.toString().slice(0, 100)})`, true);
   }
 }

@@ -22,6 +22,6 @@ export async function instrumentsNamed(db: Knex, who: string): Promise<number[]>
   const found = words.map((w) => byTag.get(tagKey(w)) ?? byHolder.get(w.toLowerCase()) ?? []);
   const unknown = words.filter((_, i) => found[i]?.length === 0);
   if (unknown.length > 0)
-    throw refused('who', 'Not known', `There is no instrument and no holder called ${unknown.join(', ')}.`);
+    throw refused('who', 'No match', `No instrument, group or name matches: ${unknown.join(', ')}.`);
   return [...new Set(found.flat())];
 }

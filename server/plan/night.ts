@@ -97,8 +97,8 @@ export async function proposePlan(
     throw new UserError(
       'planning-already',
       409,
-      'The server is planning already',
-      'It takes a minute or two. What it finds is shown here when the page is opened again.',
+      'A plan is already being worked out',
+      'A plan is already being worked out. It takes a minute or two; open this page again to see it.',
     );
   planning.add(db);
   try {
@@ -115,12 +115,7 @@ async function propose(
 ): Promise<{ proposalId: number | null; saved: number }> {
   const input = await planInput(db, { today: p.today, now: acting.now });
   if (input.problem.shifts.length === 0 || input.problem.jobs.length === 0)
-    throw new UserError(
-      'nothing-to-plan',
-      409,
-      'Nothing to plan',
-      'Nobody is planned to be anywhere, or nothing is due.',
-    );
+    throw new UserError('nothing-to-plan', 409, 'Nothing to plan', 'Nobody is on the rota, or nothing is due.');
   const { problem } = input;
   const start = planInForce(input);
   const answer = await runApart<NightAnswer>(
@@ -133,14 +128,17 @@ async function propose(
       boundSeconds: p.boundSeconds ?? BOUND_SECONDS,
       polishSeconds: p.polishSeconds ?? POLISH_SECONDS,
     } satisfies NightTask,
-    { ms: LONGEST_MS, late: { title: 'It took too long', detail: 'Plan in the page instead.' } },
+    {
+      ms: LONGEST_MS,
+      late: { title: 'That took too long', detail: 'That took too long. Use “Find a better plan” instead.' },
+    },
   );
   if (brokenRules(problem, answer.plan).length > 0)
     throw new UserError(
       'not-planned',
       500,
-      'The plan that was found breaks a rule',
-      'Tell whoever looks after Arvick.',
+      'The new plan broke a rule',
+      'The new plan broke a rule, so it was dropped. The published plan is unchanged. Tell whoever runs Arvick.',
     );
   const before = Int32Array.from(problem.jobs, (j) => j.published ?? -1);
   const holds = brokenRules(problem, before).length === 0;

@@ -24,11 +24,15 @@ export async function publishPlan(
   return change(db, acting, 'plan.publish', p, async (trx) => {
     const before = await latestPlan(trx);
     if ((before?.id ?? null) !== p.basedOn)
-      throw conflict(`${before?.by ?? 'Somebody'} has published a plan since you began. Reload to start from it.`, {
+      throw conflict(`${before?.by ?? 'Someone'} has published a plan since you started. Reload to start from it.`, {
         currentPlan: before?.id ?? null,
       });
     if (new Set(p.items.map((i) => `${i.instrumentId}/${i.kind}`)).size !== p.items.length)
-      throw refused('twice', 'A job twice', 'Each job of an instrument is in the plan once.');
+      throw refused(
+        'twice',
+        'A task is in the plan twice',
+        'A task is in the plan twice. Nothing was published; reload and try again.',
+      );
     const { items, done, cost, supervisors } = await stillHolds(trx, p.items, { today: at.today, now: acting.now });
     const planId = await insertId(trx, 'plan', {
       person_id: acting.personId,
@@ -104,16 +108,16 @@ async function stillHolds(
   });
   if (broken.length > 0) {
     const says = broken.map((b) =>
-      b.rule === 'unknown' ? `${input.jobs[b.jobs[0] as number]?.tag}: nobody is there then any more.` : b.says,
+      b.rule === 'unknown' ? `${input.jobs[b.jobs[0] as number]?.tag}: nobody is working then any more.` : b.says,
     );
     throw conflict(
-      `Something has changed since you began, and this plan no longer holds. Reload and mend it. ${says.slice(0, 3).join(' ')}`,
+      `Something has changed since you started, and this plan no longer works. Reload to repair it. ${says.slice(0, 3).join(' ')}`,
       { broken: says },
     );
   }
   const tags = new Map((await trx('instrument').select('id', 'tag')).map((r) => [r.id as number, r.tag as string]));
   const done = items.filter((i) => !kept.includes(i)).map((i) => tags.get(i.instrumentId) ?? '');
-  if (done.includes('')) throw notFound('An instrument of the plan');
+  if (done.includes('')) throw notFound('An instrument in the plan');
   const supervisors = new Map(
     supervisedJobs(problem, plan).flatMap(({ job, by }): [string, number][] => {
       const [about, shift] = [input.jobs[job], input.shifts[by]];

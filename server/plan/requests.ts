@@ -31,7 +31,12 @@ export async function requestJob(db: Knex, acting: Acting, p: WorkRequest): Prom
     const same = await trx('plan_request')
       .where({ instrument_id: instrument.id, kind: p.kind, status: 'open' })
       .first();
-    if (same) throw refused('asked-already', 'Asked for already', `It is asked for by ${same.due_on}: ${same.why}.`);
+    if (same)
+      throw refused(
+        'asked-already',
+        'Already requested',
+        `This work is already requested, due by ${same.due_on}: ${same.why}.`,
+      );
     const { id } = await insertRequest(trx, acting, instrument.id, p);
     return { result: { requestId: id }, entity: 'plan_request', entityId: id };
   });

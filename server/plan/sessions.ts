@@ -85,7 +85,7 @@ export async function plannedSessions(
     const who = 'personId' in of ? '' : ` with ${people.get(s.personId)}`;
     const says = [
       ...some(s.work, 'Strings', 'instruments'),
-      ...some(s.visits, 'Visits', 'instruments'),
+      ...some(s.visits, 'Follow-ups', 'instruments'),
       ...some(s.watched, 'Watch', 'instruments'),
       ...some(s.supervised, 'Supervise', 'instruments'),
     ];

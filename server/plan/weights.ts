@@ -30,7 +30,7 @@ export async function saveWeights(db: Knex, acting: Acting, p: Weights): Promise
   return change(db, acting, 'plan.weights', p, async (trx) => {
     const now = await loadWeights(trx);
     if (now.version !== p.expectedVersion)
-      throw conflict('Somebody changed the weights meanwhile. Reload to see theirs.', { ...now });
+      throw conflict('Someone else has changed what matters most. Reload to see theirs.', { ...now });
     const version = now.version + 1;
     await trx('plan_weights')
       .insert({ id: 1, weights: JSON.stringify(p.weights), version })

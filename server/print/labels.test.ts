@@ -46,6 +46,6 @@ it('never says ready of strings that are broken, reported, on the bench or of un
     'Settled: ready to play',
     'Broken string: not ready',
     'On the bench: not ready',
-    'Not looked at yet',
+    'Not inspected yet',
   ]);
 });

@@ -111,7 +111,7 @@ it('past changes are said of several at once: ages are known, nothing is taken, 
   await expect(recordPast(db, acting(), { ...past, tags: ['AC-1', 'NO-7'] })).rejects.toThrow(/NO-7/);
   expect((await unknownAges(db, 10)).all).toBe(2);
   const record = must(await db('change_record').where({ kind: 'change' }).orderBy('id').first());
-  await undoFinish(db, acting(), { recordId: record.id, reason: 'another one' });
+  await undoFinish(db, acting(), { recordId: record.id, reason: 'another instrument' });
   expect((await unknownAges(db, 10)).all).toBe(3);
 });
 
@@ -134,7 +134,7 @@ it('an instrument is moved and gets another tag; its history goes with it, and a
 
 it('the way in says what is missing, one after the other, until a week is planned', async () => {
   const names = async () => (await wayIn(db)).filter((s) => !s.done).map((s) => s.name);
-  expect(await names()).toEqual(['When they are there', 'How old their strings are', 'The first plan']);
+  expect(await names()).toEqual(['Working hours', 'Age of the strings', 'The first plan']);
   await addAvailability(db, acting(), { personId: 2, placeId: 1, weekday: 3, minutes: 60, starts: '09:00' });
   await recordPast(db, acting(), {
     tags: ['AC-1', 'UK-1'],

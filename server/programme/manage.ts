@@ -94,7 +94,7 @@ export async function managed(db: Knex): Promise<{ people: ManagedPerson[]; plac
 function asSeen<R extends { name: string; version: number }>(row: R | undefined, expected: number, what: string): R {
   if (!row) throw notFound(what);
   if (row.version !== expected)
-    throw conflict(`Somebody changed ${row.name} meanwhile. Reload to see it, then change it again.`, {
+    throw conflict(`Someone else has changed ${row.name}. Reload to see it, then change it again.`, {
       currentVersion: row.version,
       current: row,
     });
@@ -120,8 +120,8 @@ async function nameFree(trx: Knex, table: 'person' | 'place', name: string, but:
       'name-taken',
       'This name is taken',
       same.retired_on
-        ? `${same.name} was here before: bring them back instead of adding them again.`
-        : `There is ${same.name} already. Tell the two apart, by an initial for instance.`,
+        ? `${same.name} has been here before: bring them back instead of adding them again.`
+        : `“${same.name}” is already in use. Choose a name that tells the two apart.`,
     );
 }
 
@@ -146,7 +146,12 @@ async function keepCoordinator(trx: Knex, without: number) {
     .whereNull('retired_on')
     .whereNot('id', without)
     .first();
-  if (!other) throw refused('last-coordinator', 'Nobody else coordinates', 'Make somebody else a coordinator first.');
+  if (!other)
+    throw refused(
+      'last-coordinator',
+      'No other coordinator',
+      'This is the only coordinator. Make someone else a coordinator first.',
+    );
 }
 
 export async function editPerson(
@@ -188,7 +193,11 @@ export async function retirePerson(
     const leaves = row.retired_on === null;
     if (leaves) {
       if (p.id === acting.personId)
-        throw refused('yourself', 'You cannot leave by yourself', 'Somebody else has to say that you have left.');
+        throw refused(
+          'yourself',
+          'You cannot mark yourself as having left',
+          'Ask another coordinator to mark you as having left.',
+        );
       if (row.role === 'coordinator') await keepCoordinator(trx, p.id);
       const open = await trx('job as j')
         .join('instrument as i', 'i.id', 'j.instrument_id')
@@ -197,8 +206,8 @@ export async function retirePerson(
       if (open.length > 0)
         throw refused(
           'jobs-open',
-          'Open on the bench',
-          `${row.name} has ${open.join(', ')} open on the bench. Finish or put away ${open.length === 1 ? 'that' : 'those'} first.`,
+          'On the bench',
+          `${row.name} has ${open.join(', ')} on the bench. Finish or close ${open.length === 1 ? 'that' : 'those'} first.`,
         );
       await trx('availability').where({ person_id: p.id }).del();
     }
@@ -229,7 +238,12 @@ export async function editPlace(
     await nameFree(trx, 'place', p.name, p.id);
     if (before.is_store && !p.isStore) {
       const other = await trx('place').where({ is_store: true }).whereNull('retired_on').whereNot('id', p.id).first();
-      if (!other) throw refused('last-store', 'Strings have to be kept somewhere', 'Make another place a store first.');
+      if (!other)
+        throw refused(
+          'last-store',
+          'Strings have to be kept somewhere',
+          'This is the only place where strings are kept. Make another place a store first.',
+        );
     }
     const version = before.version + 1;
     await trx('place').where({ id: p.id }).update({ name: p.name, is_store: p.isStore, version });
@@ -270,9 +284,13 @@ export async function retirePlace(
           : [],
       );
       if (said.length > 0)
-        throw refused('still-there', `${row.name} is not empty`, `Move what is there first: ${said.join(', ')}.`);
+        throw refused('still-there', `${row.name} is not empty`, `First move what is still there: ${said.join(', ')}.`);
       if (row.is_store && places.filter((x) => x.isStore && x.givenUpOn === null).length === 1)
-        throw refused('last-store', 'Strings have to be kept somewhere', 'Make another place a store first.');
+        throw refused(
+          'last-store',
+          'Strings have to be kept somewhere',
+          'This is the only place where strings are kept. Make another place a store first.',
+        );
       await trx('availability').where({ place_id: p.id }).del();
     }
     const programme = await programmeRow(trx);
@@ -288,7 +306,7 @@ export async function editProgramme(db: Knex, acting: Acting, p: ProgrammeSettin
   return change(db, acting, 'programme.edit', p, async (trx) => {
     const before = await programmeRow(trx);
     if (before.version !== p.expectedVersion)
-      throw conflict('Somebody changed the programme meanwhile. Reload to see it, then change it again.', {
+      throw conflict('Someone else has changed the programme. Reload to see it, then change it again.', {
         currentVersion: before.version,
         current: before,
       });
@@ -318,7 +336,7 @@ export async function editTrust(db: Knex, acting: Acting, p: TrustSettings): Pro
   return change(db, acting, 'programme.trust', p, async (trx) => {
     const before = await programmeRow(trx);
     if (before.version !== p.expectedVersion)
-      throw conflict('Somebody changed the programme meanwhile. Reload to see it, then change it again.', {
+      throw conflict('Someone else has changed the programme. Reload to see it, then change it again.', {
         currentVersion: before.version,
         current: before,
       });

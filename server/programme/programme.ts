@@ -141,8 +141,8 @@ export async function startProgramme(db: Knex, p: NewProgramme, now: number): Pr
     if (await trx('programme').first())
       throw refused(
         'programme-exists',
-        'There is a programme already',
-        'This database has one; use another data folder for a second.',
+        'There is already a programme',
+        'This data folder already has a programme. Use another folder for a second one.',
       );
     await trx('programme').insert({
       id: 1,

@@ -77,7 +77,11 @@ export async function addConsumable(
 ): Promise<{ productId: number }> {
   return change(db, acting, 'product.add-consumable', p, async (trx) => {
     if (await trx('product').where({ sku: p.sku }).first())
-      throw refused('sku-taken', 'This code is taken', `${p.sku} is another product. Give this one its own code.`);
+      throw refused(
+        'sku-taken',
+        'This code is taken',
+        `${p.sku} is already the code of another product. Use a different code.`,
+      );
     const productId = await insertId(trx, 'product', {
       sku: p.sku,
       name: p.name,
@@ -102,12 +106,16 @@ export async function addHybrid(
 ): Promise<{ productId: number }> {
   return change(db, acting, 'product.add-hybrid', p, async (trx) => {
     if (await trx('product').where({ sku: p.sku }).first())
-      throw refused('sku-taken', 'This code is taken', `${p.sku} is another product. Give this one its own code.`);
+      throw refused(
+        'sku-taken',
+        'This code is taken',
+        `${p.sku} is already the code of another product. Use a different code.`,
+      );
     const numbers = p.parts.flatMap((x) => x.numbers);
     if (new Set(numbers).size !== numbers.length || numbers.length === 0)
-      throw refused('positions', 'Each position once', 'A position comes out of one set only.');
+      throw refused('positions', 'Each string once', 'Choose each string once, from one set only.');
     if (p.parts.length < 2)
-      throw refused('two-sets', 'Two sets at least', 'A hybrid takes its strings from more than one set.');
+      throw refused('two-sets', 'At least two sets', 'A hybrid takes its strings from more than one set.');
     const productId = await insertId(trx, 'product', {
       sku: p.sku,
       name: p.name,
@@ -120,7 +128,7 @@ export async function addHybrid(
       for (const number of part.numbers) {
         await requireSetFor(trx, part.setId, p.family);
         const item = await trx('set_item').where({ set_id: part.setId, number }).first();
-        if (!item) throw refused('no-item', 'Not in that set', `The set has no string for position ${number}.`);
+        if (!item) throw refused('no-item', 'Not in that set', `That set has no string ${number}.`);
         await trx('recipe_part').insert({ hybrid_id: productId, number, set_id: part.setId });
         await trx('set_item').insert({ set_id: productId, number, product_id: item.product_id });
         price += must(await trx('product').where({ id: item.product_id }).first()).price_cents;
@@ -139,7 +147,11 @@ export async function putHouseStrings(
   const items = await trx('set_item').where({ set_id: productId });
   const covered = instrument.positions.filter((x) => items.some((i) => i.number === x.number));
   if (covered.length === 0)
-    throw refused('no-strings', 'It has none of these strings', 'Choose a set for this family.');
+    throw refused(
+      'no-strings',
+      'This set does not fit',
+      'This set has none of the instrument’s strings. Choose a set for its family.',
+    );
   for (const x of covered)
     await trx('instrument_position')
       .where({ instrument_id: instrument.id, number: x.number })
@@ -158,7 +170,7 @@ export async function giveHouseStrings(
   return change(db, acting, 'instrument.house-strings', p, async (trx) => {
     const instrument = await loadInstrument(trx, { tag: p.tag });
     if (instrument.version !== p.expectedVersion)
-      throw refused('stale', 'Somebody changed it', `Reload ${p.tag} first.`);
+      throw refused('stale', 'Changed in the meantime', `Someone else has changed ${p.tag}. Reload it first.`);
     await requireSetFor(trx, p.productId, instrument.build.family);
     await putHouseStrings(trx, instrument, p.productId);
     const programme = await programmeRow(trx);

@@ -13,12 +13,12 @@ import { receiveLot, requireForm, writeMove } from './shelf';
 export type CountLine = Count['lines'][number];
 
 export const COUNT_REASONS = [
-  'used without a record',
+  'used but not recorded',
   'lost',
   'found',
-  'counted wrong before',
+  'miscounted before',
   'damaged',
-  'in another place',
+  'moved elsewhere',
 ] as const;
 
 /**
@@ -31,10 +31,15 @@ export async function countPlace(db: Knex, acting: Acting, p: Count): Promise<{ 
     if (p.lines.length === 0) throw refused('nothing', 'Nothing was counted', 'Enter at least one number.');
     const differs = p.lines.filter((l) => l.counted !== l.expected);
     if (differs.length > 0 && p.reason.trim().length < 3)
-      throw refused('reason', 'Why does it differ?', 'Say what became of the difference, as far as anybody knows.');
+      throw refused(
+        'reason',
+        'Why does it differ?',
+        'The count differs from the stock record. Give the reason, if known.',
+      );
     const stale: (CountLine & { onHand: number })[] = [];
     const lines = new Set(p.lines.map((l) => `${l.productId}/${l.form}`));
-    if (lines.size !== p.lines.length) throw refused('twice', 'One line twice', 'Count each product and form once.');
+    if (lines.size !== p.lines.length)
+      throw refused('twice', 'A line appears twice', 'Count each product once in each form.');
     for (const line of p.lines) {
       await requireForm(trx, line.productId, line.form);
       const { lots, onHand } = await lotsOf(trx, p.placeId, line);
@@ -55,7 +60,7 @@ export async function countPlace(db: Knex, acting: Acting, p: Count): Promise<{ 
       });
     }
     if (stale.length > 0)
-      throw conflict('Somebody moved stock while you counted. Count those lines again; nothing was booked.', {
+      throw conflict('Someone moved stock while you were counting. Count those lines again; nothing was saved.', {
         lines: stale,
       });
     return { result: { differences: differs.length }, entity: 'place', entityId: p.placeId };

@@ -26,18 +26,22 @@ export async function editProduct(
     const before = await trx('product').where({ id: p.id }).first();
     if (!before) throw notFound('This product');
     if (before.version !== p.expectedVersion)
-      throw conflict(`Somebody changed ${before.name} meanwhile. Reload to see it, then change it again.`, {
+      throw conflict(`Someone else has changed ${before.name}. Reload to see it, then change it again.`, {
         currentVersion: before.version,
         current: { sku: before.sku, name: before.name, priceCents: before.price_cents },
       });
     const taken = await trx('product').where({ sku: p.sku }).whereNot({ id: p.id }).first();
     if (taken)
-      throw refused('sku-taken', 'This code is taken', `${p.sku} is ${taken.name}. Give this one its own code.`);
+      throw refused(
+        'sku-taken',
+        'This code is taken',
+        `${p.sku} is already the code of ${taken.name}. Use a different code.`,
+      );
     if (p.size !== null && before.family && !SIZES[before.family].includes(p.size))
       throw refused(
         'size',
         'No such size',
-        `${FAMILY_NAMES[before.family]} comes in ${SIZES[before.family].join(', ')}.`,
+        `${FAMILY_NAMES[before.family]} comes in these sizes: ${SIZES[before.family].join(', ')}.`,
       );
     const { time_zone: timeZone } = await programmeRow(trx);
     const today = localDate(acting.now, timeZone);
@@ -47,7 +51,7 @@ export async function editProduct(
         throw refused(
           'still-used',
           'Still a usual set',
-          `${used.join(', ')} ${used.length === 1 ? 'has' : 'have'} it as usual set. Give them another first.`,
+          `${used.join(', ')} ${used.length === 1 ? 'has' : 'have'} it as the usual set. Choose another set for them first.`,
         );
     }
     await trx('product')
@@ -82,17 +86,25 @@ export async function editProduct(
 export async function addWholeSet(db: Knex, acting: Acting, p: WholeSet): Promise<{ productId: number }> {
   return change(db, acting, 'product.add-whole-set', p, async (trx) => {
     if (await trx('product').where({ sku: p.sku }).first())
-      throw refused('sku-taken', 'This code is taken', `${p.sku} is another product. Give this one its own code.`);
+      throw refused(
+        'sku-taken',
+        'This code is taken',
+        `${p.sku} is already the code of another product. Use a different code.`,
+      );
     const size = p.size ?? (SIZES[p.family][0] as string);
     if (!SIZES[p.family].includes(size))
-      throw refused('size', 'No such size', `${FAMILY_NAMES[p.family]} comes in ${SIZES[p.family].join(', ')}.`);
+      throw refused(
+        'size',
+        'No such size',
+        `${FAMILY_NAMES[p.family]} comes in these sizes: ${SIZES[p.family].join(', ')}.`,
+      );
     const gauges = readGauges(p.gauges);
     const strings = defaultBuild(p.family, size).positions.length;
     if (gauges.length !== strings || gauges.some((g) => g.thou < 4 || g.thou > 400))
       throw refused(
         'gauges',
-        'A gauge for each string',
-        `${FAMILY_NAMES[p.family]} has ${strings} strings: say ${strings} gauges in thousandths of an inch, thinnest first, a w after those that are wound.`,
+        'One gauge for each string',
+        `${FAMILY_NAMES[p.family]} has ${strings} strings: enter ${strings} gauges in thousandths of an inch, thinnest first, with a w after each wound one.`,
       );
     const { setId } = await addUsualSet(
       trx,

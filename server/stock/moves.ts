@@ -28,7 +28,7 @@ async function orShort<T>(work: () => Promise<T>): Promise<T> {
     return await work();
   } catch (error) {
     if (error instanceof NegativeStockError)
-      throw conflict(`Only ${error.onHand} of it lie there now. Look again, or count the shelf.`, {
+      throw conflict(`This lot has only ${error.onHand} left here. Check again, or count the shelf.`, {
         onHand: error.onHand,
       });
     throw error;
@@ -47,7 +47,7 @@ async function requirePlace(trx: Knex, placeId: number): Promise<void> {
 
 const atLeastOne = (quantity: number) => {
   if (!(Number.isInteger(quantity) && quantity > 0))
-    throw refused('quantity', 'How many?', 'Say a whole number of at least one.');
+    throw refused('quantity', 'How many?', 'Enter a whole number, at least 1.');
 };
 
 /** Carries strings or packs from one place to another: the same lot, its value with it. */
@@ -86,7 +86,7 @@ export async function transfer(
 export async function scrap(db: Knex, acting: Acting, p: Scrap): Promise<{ scrapped: number }> {
   return change(db, acting, 'stock.scrap', p, async (trx) => {
     atLeastOne(p.quantity);
-    if (p.reason.trim().length < 3) throw refused('reason', 'Why?', 'Say in a few words why it goes.');
+    if (p.reason.trim().length < 3) throw refused('reason', 'Reason missing', 'Give a reason in a few words.');
     await lotRow(trx, p.lotId);
     await orShort(() =>
       writeMove(
@@ -136,7 +136,7 @@ export async function halveStrings(db: Knex, acting: Acting, p: Take): Promise<{
     const lot = await lotRow(trx, p.lotId);
     const product = must(await trx('product').where({ id: lot.product_id }).first());
     if (lot.form !== 'single' || !product.double_length)
-      throw refused('no-double', 'Not a double-length string', 'Only a double-length string is cut in two.');
+      throw refused('no-double', 'Not a double-length string', 'Only a double-length string can be cut in half.');
     const context = contextOf(acting, because('halved'));
     const value = await orShort(() =>
       writeMove(trx, { lotId: p.lotId, placeId: p.placeId, kind: 'halve', quantity: -p.quantity }, context),
@@ -190,10 +190,14 @@ export async function takeBack(
 ): Promise<{ moves: number }> {
   return change(db, acting, 'stock.take-back', p, async (trx) => {
     const first = await trx('stock_move').where({ id: p.moveId }).first();
-    if (!first) throw notFound('This move');
+    if (!first) throw notFound('This stock movement');
     const moves = first.op ? await trx('stock_move').where({ op: first.op }).orderBy('id', 'desc') : [first];
     if (moves.some((m) => m.record_id !== null || m.job_id !== null || !REVERSIBLE.includes(m.kind)))
-      throw refused('of-a-job', 'It belongs to a job', 'Take the job’s record back from the instrument’s page.');
+      throw refused(
+        'of-a-job',
+        'Part of a string change',
+        'This belongs to a string change. Undo that change on the instrument’s page.',
+      );
     const reversed = await trx('stock_move').whereIn(
       'reverses_id',
       among(
@@ -201,9 +205,9 @@ export async function takeBack(
         moves.map((m) => m.id),
       ),
     );
-    if (reversed.length > 0) throw refused('taken-back', 'Taken back already', 'This change has been taken back.');
+    if (reversed.length > 0) throw refused('taken-back', 'Already undone', 'This has already been undone.');
     await reverseMoves(trx, moves, contextOf(acting, saidOr(p.reason, because('taken-back'))), () =>
-      refused('used-since', 'It has been used since', 'What came of it is not there any more. Count the shelf.'),
+      refused('used-since', 'Used since', 'Some of it has been used since. Count the shelf.'),
     );
     await openOrdersOf(trx, moves);
     return { result: { moves: moves.length }, entity: 'stock_move', entityId: p.moveId };
@@ -245,15 +249,20 @@ export async function receive(
     atLeastOne(p.quantity);
     const product = await trx('product').where({ id: p.productId }).first();
     if (!product) throw notFound('This product');
-    if (product.kind === 'hybrid') throw refused('hybrid', 'A recipe is not bought', 'Receive the sets it is made of.');
+    if (product.kind === 'hybrid')
+      throw refused(
+        'hybrid',
+        'A hybrid set is not bought',
+        'A hybrid set is not bought. Receive the sets it is made from.',
+      );
     // What comes of an order is received there: else it would be counted twice.
     const [ordered] = p.besides ? [] : (await comingLines(trx)).filter((l) => l.productId === p.productId);
     if (ordered) {
       const { order_id: order } = must(await trx('order_line').where({ id: ordered.lineId }).first());
       throw refused(
         'on-order',
-        'It is on order',
-        `${ordered.packs} of it are on order ${order}. Receive them there, or tick that these came besides it.`,
+        'This is on order',
+        `Order ${order} includes ${ordered.packs} of these. Receive them there, or tick that these are extra.`,
         { order },
       );
     }
@@ -289,8 +298,8 @@ export async function openShelf(db: Knex, acting: Acting, p: Opening): Promise<{
       if (product.kind === 'hybrid')
         throw refused(
           'hybrid',
-          'A recipe is not on the shelf',
-          `Say what lies there of the sets that ${product.name} is made of.`,
+          'A hybrid set is not stocked',
+          `A hybrid set is not stocked. Enter the sets that ${product.name} is made from.`,
         );
       await receiveLot(
         trx,

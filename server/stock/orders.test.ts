@@ -199,7 +199,7 @@ describe('products', () => {
     const kit = await kitProblem(db, { tags: ['AC-1', 'UK-1', 'UK-2'], placeId: 1, on: TODAY, today: TODAY });
     const { plan, says } = quickKit(kit);
     expect(plan.short).toEqual([]);
-    expect(says.join(' ')).toMatch(/Open one Fulmar light 12–53; nothing of it is left\./);
+    expect(says.join(' ')).toMatch(/Open one Fulmar light 12–53; all its strings are used\./);
     expect(says.join(' ')).toMatch(/Eight halves do: four strings are cut\./);
     expect(says.join(' ')).toMatch(/No spare for .*Fulmar light 12–53/);
     await expect(kitProblem(db, { tags: ['NO-1'], placeId: 1, on: TODAY, today: TODAY })).rejects.toMatchObject({

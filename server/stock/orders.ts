@@ -57,7 +57,7 @@ export async function addSupplier(
 ): Promise<{ supplierId: number }> {
   return change(db, acting, 'supplier.add', p, async (trx) => {
     if (await trx('supplier').where({ name: p.name }).first())
-      throw refused('name-taken', 'This name is taken', `There is a supplier ${p.name} already.`);
+      throw refused('name-taken', 'This name is taken', `There is already a supplier called ${p.name}.`);
     const supplierId = await insertId(trx, 'supplier', {
       name: p.name,
       lead_days: p.leadDays,
@@ -85,12 +85,12 @@ export async function editSupplier(
     const before = await trx('supplier').where({ id: p.id }).first();
     if (!before) throw notFound('This supplier');
     if (before.version !== p.expectedVersion)
-      throw conflict(`Somebody changed ${before.name} meanwhile. Reload to see it, then change it again.`, {
+      throw conflict(`Someone else has changed ${before.name}. Reload to see it, then change it again.`, {
         currentVersion: before.version,
         current: supplierOf(before),
       });
     if (await trx('supplier').where({ name: p.name }).whereNot({ id: p.id }).first())
-      throw refused('name-taken', 'This name is taken', `There is a supplier ${p.name} already.`);
+      throw refused('name-taken', 'This name is taken', `There is already a supplier called ${p.name}.`);
     const programme = await programmeRow(trx);
     await trx('supplier')
       .where({ id: p.id })
@@ -128,7 +128,7 @@ export async function setSource(
     requireSeen(
       p.was,
       `${product.supplier_id ?? ''}/${product.pack}/${price}`,
-      `${price} each, ${product.pack} at a time`,
+      `${price} each, in packs of ${product.pack}`,
     );
     const programme = await programmeRow(trx);
     await trx('product').where({ id: p.productId }).update({
@@ -210,7 +210,7 @@ export interface OrderView {
 /** @throws UserError `twice` when a product stands on two lines */
 function oncePerProduct(lines: readonly OrderedLine[]): void {
   if (new Set(lines.map((l) => l.productId)).size !== lines.length)
-    throw refused('twice', 'One product on two lines', 'Put each product on one line, with all of it.');
+    throw refused('twice', 'One product on two lines', 'Put each product on one line, with the full quantity.');
 }
 
 /** Drafts an order: one supplier, so many of each product in whole trade units. */
@@ -218,7 +218,7 @@ export async function draftOrder(db: Knex, acting: Acting, p: Draft): Promise<{ 
   return change(db, acting, 'order.draft', p, async (trx) => {
     if (!(await trx('supplier').where({ id: p.supplierId }).first())) throw notFound('This supplier');
     if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
-    if (p.lines.length === 0) throw refused('no-lines', 'Nothing to order', 'Put at least one product on it.');
+    if (p.lines.length === 0) throw refused('no-lines', 'Nothing to order', 'Put at least one product on the order.');
     const orderId = await insertId(trx, 'purchase_order', {
       supplier_id: p.supplierId,
       place_id: p.placeId,
@@ -246,7 +246,11 @@ export async function putOnDraft(
     if (!product) throw notFound('This product');
     if (!(await trx('place').where({ id: p.placeId }).first())) throw notFound('This place');
     if (!product.supplier_id)
-      throw refused('no-supplier', 'Who sells it?', `Choose a supplier for ${product.name} under Bought from first.`);
+      throw refused(
+        'no-supplier',
+        'No supplier yet',
+        `First choose a supplier for ${product.name}, under Bought from.`,
+      );
     const draft = await trx('purchase_order')
       .where({ supplier_id: product.supplier_id, place_id: p.placeId, status: 'draft' })
       .orderBy('id', 'desc')
@@ -278,7 +282,7 @@ async function writeLines(
 ): Promise<void> {
   oncePerProduct(lines);
   for (const line of lines) {
-    if (line.quantity === 0) throw refused('quantity', 'How many?', 'Leave out what is not wanted.');
+    if (line.quantity === 0) throw refused('quantity', 'How many?', 'Enter at least 1, or leave the product out.');
     const product = await trx('product').where({ id: line.productId }).first();
     if (!product) throw notFound('This product');
     if (product.supplier_id !== supplierId)
@@ -286,8 +290,8 @@ async function writeLines(
     if (line.quantity % product.pack !== 0)
       throw refused(
         'trade-unit',
-        'Whole trade units',
-        `${product.name} comes ${product.pack} at a time: order ${Math.ceil(line.quantity / product.pack) * product.pack}.`,
+        'Full packs only',
+        `${product.name} comes in packs of ${product.pack}. Order ${Math.ceil(line.quantity / product.pack) * product.pack}.`,
       );
     await trx('order_line').insert({
       order_id: orderId,
@@ -302,7 +306,7 @@ async function requireOrder(trx: Knex, orderId: number, expectedVersion: number,
   const order = await trx('purchase_order').where({ id: orderId }).first();
   if (!order) throw notFound('This order');
   if (order.version !== expectedVersion || !statuses.includes(order.status))
-    throw conflict('Somebody changed this order. Reload to see it.', {
+    throw conflict('Someone else has changed this order. Reload to see it.', {
       currentVersion: order.version,
       status: order.status,
     });
@@ -318,7 +322,7 @@ export async function editDraft(
   return change(db, acting, 'order.edit', p, async (trx) => {
     const order = await requireOrder(trx, p.orderId, p.expectedVersion, ['draft']);
     const lines = p.lines.filter((l) => l.quantity > 0);
-    if (lines.length === 0) throw refused('no-lines', 'Nothing left on it', 'Put it away instead.');
+    if (lines.length === 0) throw refused('no-lines', 'The order is empty', 'The order is empty: cancel it instead.');
     await trx('order_line').where({ order_id: order.id }).del();
     await writeLines(trx, order.id, order.supplier_id, lines);
     await trx('purchase_order')
@@ -345,8 +349,8 @@ export async function sendOrder(
     if (cents < supplier.leastOrderCents)
       throw refused(
         'too-small',
-        'Below what it sends for',
-        `${supplier.name} sends from ${(supplier.leastOrderCents / 100).toFixed(2)} up; this is ${(cents / 100).toFixed(2)}. Add to it.`,
+        'Below the minimum order',
+        `Below the minimum order: ${supplier.name} needs ${(supplier.leastOrderCents / 100).toFixed(2)}, this is ${(cents / 100).toFixed(2)}. Add more.`,
       );
     const programme = await programmeRow(trx);
     const sentOn = localDate(acting.now, programme.time_zone);
@@ -413,9 +417,13 @@ export async function confirmOrder(
     oncePerProduct(p.lines);
     for (const line of p.lines) {
       const own = await trx('order_line').where({ order_id: order.id, product_id: line.productId }).first();
-      if (!own) throw refused('not-ordered', 'Not on the order', 'Only what was ordered can be confirmed.');
+      if (!own) throw refused('not-ordered', 'Not on the order', 'Only products on the order can be confirmed.');
       if (line.quantity < own.received)
-        throw refused('received', 'More of it is here already', 'It cannot be confirmed for less than has come.');
+        throw refused(
+          'received',
+          'More has already arrived',
+          'More than that has already arrived. Confirm at least what was received.',
+        );
       await trx('order_line').where({ id: own.id }).update({ confirmed: line.quantity });
     }
     await trx('purchase_order')
@@ -443,7 +451,12 @@ export async function closeOrder(
       .where({ order_id: order.id, status: 'under-way' })
       .where('arrives_on', '<=', localDate(acting.now, programme.time_zone))
       .first();
-    if (parcel) throw refused('has-come', 'A delivery of it has come', 'Count and receive that first.');
+    if (parcel)
+      throw refused(
+        'has-come',
+        'A delivery has arrived',
+        'A delivery for this order has arrived. Count and receive it first.',
+      );
     const came = await trx('order_line').where({ order_id: order.id }).where('received', '>', 0).first();
     const status: OrderStatus = came ? 'closed' : 'cancelled';
     await trx('delivery').where({ order_id: order.id, status: 'under-way' }).update({ status: 'cancelled' });
@@ -497,11 +510,15 @@ export async function receiveDelivery(
     const delivery = await trx('delivery').where({ id: p.deliveryId }).first();
     if (!delivery) throw notFound('This delivery');
     const order = await requireOrder(trx, delivery.order_id, p.expectedVersion, ['confirmed', 'part']);
-    if (delivery.status !== 'under-way') throw conflict('This delivery has been received already.', {});
+    if (delivery.status !== 'under-way') throw conflict('This delivery has already been received.', {});
     const programme = await programmeRow(trx);
     const today = localDate(acting.now, programme.time_zone);
     if (delivery.arrives_on > today)
-      throw refused('not-here', 'It has not come yet', `It is expected ${sayDay(delivery.arrives_on, today)}.`);
+      throw refused(
+        'not-here',
+        'Not delivered yet',
+        `Not delivered yet: expected ${sayDay(delivery.arrives_on, today)}.`,
+      );
     const announced = columns.orderLines.read(delivery.lines);
     const { lotIds, differences } = await takeIn(trx, acting, order, p.lines, (line) => {
       return announced.find((l) => l.productId === line.product_id)?.quantity ?? 0;
@@ -534,7 +551,7 @@ export async function receiveOrder(
   return change(db, acting, 'order.receive', p, async (trx) => {
     const order = await requireOrder(trx, p.orderId, p.expectedVersion, UNDER_WAY);
     if (!p.lines.some((l) => l.quantity > 0))
-      throw refused('nothing', 'Nothing has come', 'Enter how many came of at least one product.');
+      throw refused('nothing', 'Nothing received', 'Enter how many arrived of at least one product.');
     const programme = await programmeRow(trx);
     const outstanding = (line: { quantity: number; confirmed: number | null; received: number }) =>
       Math.max(0, (line.confirmed ?? line.quantity) - line.received);
@@ -572,7 +589,11 @@ async function takeIn(
   const programme = await programmeRow(trx);
   const lines = await trx('order_line').where({ order_id: order.id });
   if (counted.some((l) => !lines.some((o) => o.product_id === l.productId)))
-    throw refused('not-ordered', 'Not on the order', 'Receive what was not ordered by hand.');
+    throw refused(
+      'not-ordered',
+      'Not on the order',
+      'Something here is not on the order. Receive it separately, by hand.',
+    );
   const lotIds: number[] = [];
   const differences: { productId: number; announced: number; counted: number }[] = [];
   for (const line of lines) {

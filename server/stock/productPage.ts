@@ -145,18 +145,20 @@ export async function productPage(
 function sayAhead(ahead: PackAhead, asked: boolean, today: LocalDate): string {
   const { packs } = ahead.pack;
   if (ahead.kind === 'consumable')
-    return packs < ahead.least ? `Only ${packs} of ${ahead.least}: order` : `${packs} there, ${ahead.least} are kept`;
+    return packs < ahead.least
+      ? `Only ${packs} in stock, minimum ${ahead.least}: order`
+      : `${packs} in stock, minimum ${ahead.least}`;
   const out = ahead.outlook.runsOutOn;
   if (out) return daysBetween(today, out) <= 0 ? 'Short now' : `Short from ${sayDay(out, today)}`;
   return !asked && packs === 0
-    ? `None here, and nothing asks for it in the ${WEEKS_AHEAD} weeks ahead`
-    : `Does for the ${WEEKS_AHEAD} weeks ahead`;
+    ? `None in stock, and none needed in the next ${WEEKS_AHEAD} weeks`
+    : `Lasts the next ${WEEKS_AHEAD} weeks`;
 }
 
 function sayOrder(ahead: PackAhead | null, today: LocalDate): string {
-  if (!ahead || ahead.wanted <= 0) return 'no order is due';
+  if (!ahead || ahead.wanted <= 0) return 'nothing to order';
   const { sendBy } = ahead.rule;
-  const when = !sendBy ? '' : sendBy < today ? ', it should have gone already' : `, by ${sayDay(sendBy, today)}`;
+  const when = !sendBy ? '' : sendBy < today ? ', overdue' : `, by ${sayDay(sendBy, today)}`;
   return `order ${ahead.wanted}${when}`;
 }
 
@@ -168,5 +170,5 @@ async function sayPart(db: Knex, product: ProductFacts, parts: readonly { name: 
     .where({ 'i.product_id': product.id, 'p.kind': 'set' })
     .distinct()
     .pluck('p.name');
-  return `Comes in ${sets.join(', ') || 'no set'}`;
+  return `Part of: ${sets.join(', ') || 'no set (sold singly)'}`;
 }

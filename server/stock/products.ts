@@ -51,7 +51,11 @@ export async function requireSetFor(trx: Knex, setId: number, family: Family): P
 
 async function requireFreeSku(trx: Knex, sku: string): Promise<void> {
   if (await trx('product').where({ sku }).first())
-    throw refused('sku-taken', 'This code is taken', `${sku} is another product. Give this one its own code.`);
+    throw refused(
+      'sku-taken',
+      'This code is taken',
+      `${sku} is already the code of another product. Use a different code.`,
+    );
 }
 
 /** Adds a single string to the catalogue. */
@@ -104,19 +108,23 @@ export async function addSet(db: Knex, acting: Acting, p: NewSet): Promise<{ pro
 async function requireStrings(trx: Knex, p: Pick<NewSet, 'family' | 'items'>): Promise<void> {
   const numbers = p.items.map((i) => i.number);
   if (new Set(numbers).size !== numbers.length)
-    throw refused('positions', 'Each position once', 'A set has one string for each position.');
+    throw refused('positions', 'Each string once', 'A set has one string for each position.');
   const known = new Set(usualBuild(p.family).positions.map((x) => x.number));
   const unknown = numbers.find((n) => !known.has(n));
   if (unknown !== undefined)
     throw refused(
       'positions',
       'No such string',
-      `${FAMILY_NAMES[p.family]}: there is no string ${unknown}; it has ${known.size}.`,
+      `${FAMILY_NAMES[p.family]} has no string ${unknown}; it has ${known.size} strings.`,
     );
   for (const { number, productId } of p.items) {
     const product = await trx('product').where({ id: productId }).first();
     if (!product) throw notFound(`The string for position ${number}`);
     if (product.kind !== 'single')
-      throw refused('not-a-string', 'Not a string', `${product.name} is no single string: a set is made of those.`);
+      throw refused(
+        'not-a-string',
+        'Not a string',
+        `${product.name} is not a single string. A set is made of single strings.`,
+      );
   }
 }

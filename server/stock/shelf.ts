@@ -329,11 +329,23 @@ export async function requireForm(trx: Knex, productId: number, form: string): P
   const product = await trx('product').where({ id: productId }).first();
   if (!product) throw notFound('This product');
   if (product.kind === 'hybrid')
-    throw refused('hybrid', 'A recipe does not lie on a shelf', 'Say so of the sets that it is made of.');
+    throw refused(
+      'hybrid',
+      'A hybrid set is not stocked',
+      'A hybrid set is not stocked. Enter the sets it is made from.',
+    );
   if ((form === 'set') !== (product.kind === 'set'))
-    throw refused('form', 'A set or a string?', `${product.name} is ${product.kind === 'set' ? 'a set' : 'no set'}.`);
+    throw refused(
+      'form',
+      'A set or a string?',
+      `${product.name} is ${product.kind === 'set' ? 'a set' : 'not a set'}. Choose the matching form.`,
+    );
   if (form === 'half' && !product.double_length)
-    throw refused('no-double', 'Not a double-length string', `Of ${product.name} there are no halves.`);
+    throw refused(
+      'no-double',
+      'Not a double-length string',
+      `${product.name} is not a double-length string, so it has no halves.`,
+    );
 }
 
 export interface NewLot {

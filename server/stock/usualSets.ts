@@ -18,7 +18,11 @@ export async function addUsualSet(
   const there = await trx('product').where({ sku: p.sku }).first();
   if (there) {
     if (there.kind === 'set' && there.family === p.family && !more.single) return { setId: there.id, singles: [] };
-    throw refused('sku-taken', 'This code is taken', `${p.sku} is another product. Give this one its own code.`);
+    throw refused(
+      'sku-taken',
+      'This code is taken',
+      `${p.sku} is already the code of another product. Use a different code.`,
+    );
   }
   const size = p.size ?? SIZES[p.family][0] ?? '4/4';
   const notes = new Map(defaultBuild(p.family, size).positions.map((x) => [x.number, x.note]));
@@ -61,7 +65,7 @@ export async function addUsualSet(
   }
   if (more.single) return { setId: -1, singles };
   if (items.length === 0)
-    throw refused('no-strings', 'A set of no strings', `${FAMILY_NAMES[p.family]}: name its strings.`);
+    throw refused('no-strings', 'A set without strings', `${FAMILY_NAMES[p.family]}: add the strings of this set.`);
   const setId = await insertId(trx, 'product', {
     sku: p.sku,
     name: p.name,

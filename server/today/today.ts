@@ -379,7 +379,7 @@ async function kitFor(
       name: names.get(productId) ?? '',
       quantity,
       spare: Math.min(1, left),
-      note: left > 0 ? `${left - 1} more stay on the shelf` : 'no spare left: order',
+      note: left > 0 ? `${left - 1} left in stock` : 'no spare left: order more',
       state: left > 0 ? 'ok' : 'last',
     });
   }
@@ -416,7 +416,7 @@ async function kitFor(
     shortSets.set(set, Math.max(shortSets.get(set) ?? 0, Math.ceil(count / perSet)));
   }
   for (const [productId, quantity] of shortSets) {
-    lines.push({ name: names.get(productId) ?? '', quantity, spare: 0, note: `short by ${quantity}`, state: 'short' });
+    lines.push({ name: names.get(productId) ?? '', quantity, spare: 0, note: `${quantity} missing`, state: 'short' });
   }
   return lines.sort((a, b) => Number(b.state === 'short') - Number(a.state === 'short'));
 }
@@ -448,11 +448,14 @@ export async function completeVisit(
       .where('f.id', p.visitId)
       .select('f.*', 'p.name')
       .first();
-    if (!visit) throw notFound('This visit');
+    if (!visit) throw notFound('This follow-up');
     if (visit.version !== p.expectedVersion || visit.status !== 'open') {
-      throw conflict(visit.name ? `${visit.name} has done this visit already.` : 'This visit is not open any more.', {
-        status: visit.status,
-      });
+      throw conflict(
+        visit.name ? `${visit.name} has already done this follow-up.` : 'This follow-up is no longer open.',
+        {
+          status: visit.status,
+        },
+      );
     }
     await trx('follow_up')
       .where({ id: p.visitId })

@@ -26,6 +26,6 @@ export const actions =
           type: 'no-action',
           status: 404,
           title: 'No such action',
-          detail: `There is ${Object.keys(known).join(', ')}.`,
+          detail: `Known actions: ${Object.keys(known).join(', ')}.`,
         });
   };

@@ -32,8 +32,8 @@ const tooLarge = (mostBytes: number): Response =>
   problem({
     type: 'too-large',
     status: 413,
-    title: 'Too much at once',
-    detail: `At most ${(mostBytes / 1_000_000).toLocaleString('en')} MB can be sent in one go. Nothing was changed.`,
+    title: 'Too large to send',
+    detail: `The limit is ${(mostBytes / 1_000_000).toLocaleString('en')} MB at a time. Nothing was changed.`,
   });
 
 /** The JSON of a request in a shape, or the answer that says what is wrong with it. */
@@ -55,7 +55,7 @@ export async function readBody<S extends z.ZodType>(
     return no(
       'not-json',
       'It could not be read',
-      'What arrived was cut short or is no JSON. Nothing was changed; try again.',
+      'It arrived incomplete or in the wrong format. Nothing was changed; try again.',
     );
   }
   const body = shape.safeParse(json);
@@ -86,8 +86,8 @@ const noKey = (): Response =>
   problem({
     type: 'no-key',
     status: 400,
-    title: 'No idempotency key',
-    detail: 'Send a header Idempotency-Key with a fresh value for each intention.',
+    title: 'Idempotency key missing',
+    detail: 'Send an Idempotency-Key header with a new value for each change.',
   });
 
 /**
@@ -146,8 +146,8 @@ async function actingPerson({ request, locals }: APIContext): Promise<number> {
     throw new UserError(
       'stale-pass',
       410,
-      'Nobody knows any more who did this',
-      'It waited too long on this device. Whoever did it signs in here and records it again.',
+      'It is no longer known who did this',
+      'It waited too long on this device. Whoever did it should sign in here and record it again.',
     );
   return personId;
 }

@@ -14,9 +14,7 @@ function fieldOf(path: readonly PropertyKey[]): string {
 function wants(issue: z.core.$ZodIssue): string {
   switch (issue.code) {
     case 'invalid_type':
-      return issue.expected === 'number' || issue.expected === 'int'
-        ? 'a number is wanted'
-        : 'it is missing or not as it should be';
+      return issue.expected === 'number' || issue.expected === 'int' ? 'enter a number' : 'missing or not valid';
     case 'too_small':
       return issue.origin === 'string'
         ? `at least ${issue.minimum} ${issue.minimum === 1 ? 'letter' : 'letters'}`
@@ -24,16 +22,16 @@ function wants(issue: z.core.$ZodIssue): string {
           ? `at least ${issue.minimum}`
           : `${issue.inclusive ? 'at least' : 'more than'} ${issue.minimum}`;
     case 'too_big':
-      return issue.origin === 'string' ? `at most ${issue.maximum} letters` : `at most ${issue.maximum}`;
+      return issue.origin === 'string' ? `at most ${issue.maximum} characters` : `at most ${issue.maximum}`;
     case 'invalid_value':
-      return `one of ${issue.values.slice(0, 12).join(', ')}`;
+      return `choose one of ${issue.values.slice(0, 12).join(', ')}`;
     case 'invalid_union':
-      return issue.errors[0]?.[0] ? wants(issue.errors[0][0]) : 'it is not as it should be';
+      return issue.errors[0]?.[0] ? wants(issue.errors[0][0]) : 'not valid';
     case 'custom':
     case 'invalid_format':
       return issue.message;
     default:
-      return 'it is not as it should be';
+      return 'not valid';
   }
 }
 

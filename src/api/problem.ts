@@ -34,37 +34,37 @@ export function problemOf(error: unknown): Response {
     return problem({
       type: 'disk-full',
       status: 507,
-      title: 'Nothing was recorded: the disk is full or cannot be written',
-      detail: 'Free some space on the machine Arvick runs on, then press again. What you entered is still here.',
+      title: 'Nothing was saved: the disk is full or cannot be written to',
+      detail: 'Free some space on the machine that runs Arvick, then try again. What you entered is still here.',
     });
   }
   if (code.startsWith('SQLITE_BUSY') || code.startsWith('SQLITE_LOCKED'))
     return problem({
       type: 'busy',
       status: 503,
-      title: 'The data is being written by another program',
-      detail: 'Nothing was recorded. What you entered is still here: press again in a moment.',
+      title: 'Another program is writing to the data',
+      detail: 'Nothing was saved. What you entered is still here; try again in a moment.',
     });
   // A rule of the database that no use case has said in its own words.
   if (code === 'SQLITE_CONSTRAINT_FOREIGNKEY')
     return problem({
       type: 'not-found',
       status: 404,
-      title: 'Something it names is not there',
-      detail: 'It names something that is not in this programme, or not any more. Reload the page and choose again.',
+      title: 'Something you chose is no longer there',
+      detail: 'It is not in this programme, or has been removed. Reload the page and choose again.',
     });
   if (code === 'SQLITE_CONSTRAINT_UNIQUE' || code === 'SQLITE_CONSTRAINT_PRIMARYKEY')
     return problem({
       type: 'there-already',
       status: 409,
-      title: 'It is there already',
-      detail: 'The same is recorded already. Reload the page to see it.',
+      title: 'Already recorded',
+      detail: 'This has been recorded before. Reload the page to see it.',
     });
-  log.error(error, 'Something that no answer was made for');
+  log.error(error, 'Unexpected error');
   return problem({
     type: 'unexpected',
     status: 500,
     title: 'Something went wrong in Arvick',
-    detail: `Nothing was recorded. Try again; if it stays so, tell whoever runs the server this number: ${requestNow()?.request ?? 'none'}.`,
+    detail: `Nothing was saved. Try again; if it happens again, give this number to whoever runs the server: ${requestNow()?.request ?? 'none'}.`,
   });
 }

@@ -122,10 +122,10 @@ export function stripWords(strings: readonly StripString[]): string {
   const settling = count('settling');
   if (count('off')) parts.push(`${count('off')} off`);
   if (broken) parts.push(`${broken} broken`);
-  if (missing) parts.push(`${missing} missing`);
+  if (missing) parts.push(`${missing} not fitted`);
   if (settling) parts.push(`${settling} settling`);
   if (count('unknown')) parts.push('age unknown');
   const worn = strings.filter((s) => s.state === 'on');
-  if (worn.length) parts.push(`${Math.round(Math.min(...worn.map((s) => s.life)) * 100)} % life left`);
+  if (worn.length) parts.push(`${Math.round(Math.min(...worn.map((s) => s.life)) * 100)} % of life left`);
   return parts.join(', ');
 }

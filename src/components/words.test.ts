@@ -14,7 +14,7 @@ it('shows the state of an instrument by the word that matters most', () => {
   expect(chip({ dueOn: '2026-11-12' }).text).toBe('12 days late');
   expect(chip({ dueOn: '2026-11-24' }).text).toBe('today');
   expect(chip({ dueBy: 'concert', dueOn: '2026-12-15' })).toEqual({ text: 'by 15 Dec', kind: 'settling' });
-  expect(chip({ dueBy: 'unknown-age' }).text).toBe('first time');
+  expect(chip({ dueBy: 'unknown-age' }).text).toBe('inspect first');
   expect(chip({ broken: true, dueOn: '2027-03-02' }).text).toBe('broken');
   expect(dueChip({ ...row, readyAt: now + 86_400_000 }, at).text).toBe('ready Wed 10:00');
 });

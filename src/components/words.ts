@@ -32,7 +32,7 @@ export function dueChip(
   if (row.readyAt) return { text: `ready ${sayInstant(row.readyAt, at.now, at.timeZone)}`, kind: 'settling' };
   const days = daysBetween(at.today, row.dueOn);
   if (row.dueBy === 'concert' && days >= 0) return { text: `by ${sayDay(row.dueOn, at.today)}`, kind: 'settling' };
-  if (row.dueBy === 'unknown-age') return { text: 'first time', kind: 'soon' };
+  if (row.dueBy === 'unknown-age') return { text: 'inspect first', kind: 'soon' };
   if (days < 0) return { text: days === -1 ? '1 day late' : `${-days} days late`, kind: 'late' };
   if (days === 0) return { text: 'today', kind: 'late' };
   return { text: sayDay(row.dueOn, at.today), kind: row.dueOn <= at.horizon ? 'soon' : 'plain' };
@@ -42,14 +42,14 @@ export { sayMoney as money };
 
 /** Work that is asked for beside what falls due. */
 export const ASKED_FOR: Record<(typeof REQUEST_KINDS)[number], string> = {
-  inspection: 'a look',
+  inspection: 'inspection',
   service: 'yearly service',
-  refit: 'off and on again',
+  refit: 'strings off and back on',
 };
 
 /** What whoever had a job of today's plan said of it. */
 export const ASIDE_WORDS: Record<'' | 'no-room' | 'elsewhere', string> = {
   '': '',
-  'no-room': 'will not fit',
-  elsewhere: 'was done elsewhere',
+  'no-room': 'no time today',
+  elsewhere: 'done elsewhere',
 };

@@ -29,7 +29,7 @@ export async function readLabel(dialog: HTMLDialogElement): Promise<void> {
     video.srcObject = null;
   };
   dialog.addEventListener('close', stop, { once: true });
-  says.textContent = 'Hold a label before the camera.';
+  says.textContent = 'Hold a label up to the camera.';
   dialog.showModal();
   const asked = await navigator.mediaDevices
     .getUserMedia({ video: { facingMode: 'environment' }, audio: false })
@@ -37,8 +37,8 @@ export async function readLabel(dialog: HTMLDialogElement): Promise<void> {
   if (!(asked instanceof MediaStream)) {
     says.textContent =
       asked.name === 'NotAllowedError'
-        ? 'The camera may not be used: allow it for this page in the browser, or type the tag.'
-        : 'There is no camera to be had. Type the tag, or use a label reader.';
+        ? 'Camera blocked: allow it for this page in the browser, or type the tag.'
+        : 'No camera found. Type the tag, or use a label reader.';
     return;
   }
   if (!dialog.open) {

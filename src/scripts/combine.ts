@@ -103,8 +103,8 @@ export async function bothSay(form: HTMLFormElement, told: HTMLElement): Promise
   const { both, taken } = combine(form, fresh);
   told.textContent =
     both.length === 0
-      ? `Somebody changed it meanwhile${taken.length > 0 ? `; now in the fields as well: ${taken.join(', ')}` : ''}. Press again to record what stands here.`
-      : 'Somebody changed the same meanwhile. What you entered still stands here: press again to record it, or take theirs.';
+      ? `Someone else changed this meanwhile${taken.length > 0 ? `; their changes are now in the form: ${taken.join(', ')}` : ''}. Press again to save what is shown here.`
+      : 'Someone else changed the same fields. What you entered is still here: press again to save it, or use theirs.';
   for (const b of both) {
     const line = document.createElement('span');
     line.className = 'block';
@@ -112,7 +112,7 @@ export async function bothSay(form: HTMLFormElement, told: HTMLElement): Promise
     const take = document.createElement('button');
     take.type = 'button';
     take.className = 'link';
-    take.textContent = 'Take theirs';
+    take.textContent = 'Use theirs';
     take.addEventListener('click', () => {
       b.take();
       line.remove();
@@ -123,7 +123,7 @@ export async function bothSay(form: HTMLFormElement, told: HTMLElement): Promise
   if (form.dataset.atOnce !== undefined && both.length > 0) {
     const mine = document.createElement('button');
     mine.className = 'btn btn-sm mt-1';
-    mine.textContent = 'Record mine';
+    mine.textContent = 'Save mine';
     told.append(mine);
   }
 }

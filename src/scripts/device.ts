@@ -38,7 +38,7 @@ const seen = document.documentElement.dataset.kept;
 const keptWords =
   seen === undefined
     ? ''
-    : `No answer from the server: this page is as it was ${seen ? new Date(seen).toLocaleString() : 'last seen'}.`;
+    : `No answer from the server. This page was last updated ${seen ? new Date(seen).toLocaleString() : 'some time ago'}.`;
 if (keptWords) {
   say(keptWords);
   void offerFresh();
@@ -59,8 +59,8 @@ async function offerFresh(): Promise<void> {
   }
   // What waits on this device is told first, and has the same offer when it is through.
   if (bar?.textContent === keptWords)
-    say(`${keptWords} It answers again.`, {
-      label: 'Show it as it is now',
+    say(`${keptWords} The server is back.`, {
+      label: 'Show the latest',
       act: () => location.reload(),
     });
 }

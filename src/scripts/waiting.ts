@@ -31,7 +31,7 @@ export async function sendWaiting(
     changed: (waiting, silent) => {
       if (waiting > 0)
         say(
-          `${keptWords} ${waiting === 1 ? 'One entry' : `${waiting} entries`} of ${tags(first)} ${silent ? 'kept on this device; the server is silent' : 'on the way to the server'}.`.trim(),
+          `${keptWords} ${waiting === 1 ? 'One entry' : `${waiting} entries`} for ${tags(first)} ${silent ? 'kept on this device; no answer from the server' : 'being sent'}.`.trim(),
         );
     },
     arrived: (parcel) => {
@@ -53,13 +53,13 @@ export async function sendWaiting(
       location.reload();
     };
     return say(
-      `The server could not keep ${aside.length === 1 ? 'one entry' : `${aside.length} entries`} of ${tags(aside)}; nothing else waits for it. Tell whoever runs the server.`,
+      `The server could not save ${aside.length === 1 ? 'one entry' : `${aside.length} entries`} for ${tags(aside)}; nothing else is held up. Tell whoever runs the server.`,
       { label: 'Send it again', act: () => void again() },
-      { label: 'Drop it', act: () => void forget() },
+      { label: 'Delete it', act: () => void forget() },
     );
   }
   if (!stuck)
-    return say('What waited on this device is at the server.', { label: 'Show it', act: () => location.reload() });
+    return say('Everything kept on this device has been sent.', { label: 'Show it', act: () => location.reload() });
   const problem = stuck.answer as ProblemAnswer;
   const current = problem.current as { recordId: number } | null | undefined;
   const drop = async () => {
@@ -69,9 +69,9 @@ export async function sendWaiting(
   say(
     `${stuck.tag} was not recorded: ${problem.detail}`,
     ...(problem.status === 409 && current
-      ? [{ label: 'Keep mine as a note on that record', act: () => void asNote(stuck, current.recordId).then(drop) }]
-      : [{ label: 'See to it at the bench', href: `/bench/${stuck.jobId}` }]),
-    { label: 'Drop it', act: () => void drop() },
+      ? [{ label: 'Save mine as a note on that record', act: () => void asNote(stuck, current.recordId).then(drop) }]
+      : [{ label: 'Sort it out at the bench', href: `/bench/${stuck.jobId}` }]),
+    { label: 'Delete it', act: () => void drop() },
   );
 }
 

@@ -89,7 +89,7 @@ export function Table<Row extends object, Sort extends string>(p: Props<Row, Sor
                 <input
                   type="checkbox"
                   className="checkbox checkbox-sm align-middle"
-                  aria-label="Choose all that are shown"
+                  aria-label="Choose all shown"
                   checked={rows.length > 0 && rows.every((r) => p.choice?.chosen.has(p.keyOf(r)))}
                   onChange={(e) => p.choice?.choose(rows.map(p.keyOf), e.target.checked)}
                 />

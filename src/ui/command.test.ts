@@ -65,7 +65,7 @@ it('what is meant once is done once, whatever gets lost and however often it is 
             ? null
             : p.kind === 'refused'
               ? REFUSED.detail
-              : 'No answer from the server. Press again: it will count once.',
+              : 'No answer from the server. Try again; it is recorded only once.',
         );
       }
       expect([...far.done.values()].sort()).toEqual(

@@ -17,7 +17,7 @@ export interface Sending {
 }
 
 const IDLE: CommandState = { busy: false, problem: null, says: null };
-const SILENT = 'No answer from the server. Press again: it will count once.';
+const SILENT = 'No answer from the server. Try again; it is recorded only once.';
 
 /**
  * Sends what somebody means to be done, so that it is done once however often it is pressed. What is the same is one

@@ -162,7 +162,7 @@ test('a code, a password, digits at a shared bench, signing out; a helper is tol
   await office.waitForURL('**/programme');
   await office.locator('summary', { hasText: 'Bo Lask' }).click();
   const give = office.getByRole('form', { name: 'A code for Bo Lask' });
-  await give.getByRole('button', { name: 'Give a code to sign in' }).click();
+  await give.getByRole('button', { name: 'Create a sign-in code' }).click();
   const code = /[0-9A-Z]{4}-[0-9A-Z]{4}-[0-9A-Z]{4}/.exec(await give.getByRole('alert').innerText())?.[0] ?? '';
 
   // On the tablet of the bench, which the coordinator enrols.
@@ -173,16 +173,16 @@ test('a code, a password, digits at a shared bench, signing out; a helper is tol
   expect(await axe(tablet)).toEqual([]);
   await tablet.getByLabel('The code you were given').fill(code);
   await tablet.getByLabel('Your new password').fill('salt lamp harbour');
-  await tablet.getByRole('button', { name: 'Choose it and sign in' }).click();
+  await tablet.getByRole('button', { name: 'Save and sign in' }).click();
   await tablet.waitForURL(/\/$/);
   await tablet.goto('/me');
   expect(await axe(tablet)).toEqual([]);
   await expect(heading(tablet)).toHaveText('Bo Lask, helper: signed in here only');
-  const pin = tablet.getByRole('form', { name: 'Digits for a shared bench' });
+  const pin = tablet.getByRole('form', { name: 'PIN for a shared bench' });
   await pin.getByLabel('Your password').fill('salt lamp harbour');
   await pin.getByLabel(/^Four to eight digits/).fill('2580');
-  await Promise.all([tablet.waitForEvent('load'), pin.getByRole('button', { name: 'Keep them' }).click()]);
-  await expect(tablet.getByText('You have some.')).toBeVisible();
+  await Promise.all([tablet.waitForEvent('load'), pin.getByRole('button', { name: 'Save the PIN' }).click()]);
+  await expect(tablet.getByText('You have one.')).toBeVisible();
   const signOut = async () => {
     await tablet.locator('#who summary').click();
     await tablet.locator('#who').getByRole('button', { name: 'Sign out' }).click();
@@ -192,21 +192,21 @@ test('a code, a password, digits at a shared bench, signing out; a helper is tol
   await tablet.getByRole('button', { name: /Runa Fell/ }).click();
   await tablet.waitForURL(/\/$/);
   await tablet.goto('/me');
-  await tablet.getByLabel('What it is called').fill('Tablet at the bench');
+  await tablet.getByLabel('Name').fill('Tablet at the bench');
   await Promise.all([
     tablet.waitForEvent('load'),
     tablet.getByRole('button', { name: 'Make this device a shared bench' }).click(),
   ]);
-  await expect(tablet.getByText('It is the shared bench Tablet at the bench')).toBeVisible();
+  await expect(tablet.getByText('This is the shared bench Tablet at the bench')).toBeVisible();
   await signOut();
   await expect(heading(tablet)).toHaveText('Who is at Tablet at the bench?');
   expect(await axe(tablet)).toEqual([]);
-  const take = tablet.getByRole('form', { name: 'Take this bench' });
+  const take = tablet.getByRole('form', { name: 'Use this bench' });
   await take.getByLabel('Digits').fill('0000');
-  await take.getByRole('button', { name: 'Take the bench' }).click();
-  await expect(take.getByRole('alert')).toHaveText('Those are not the digits of this person.');
+  await take.getByRole('button', { name: 'Use this bench' }).click();
+  await expect(take.getByRole('alert')).toHaveText('That is not this person’s PIN.');
   await take.getByLabel('Digits').fill('2580');
-  await take.getByRole('button', { name: 'Take the bench' }).click();
+  await take.getByRole('button', { name: 'Use this bench' }).click();
   await tablet.waitForURL(/\/$/);
 
   // A helper: not the office, not a violin before somebody has signed them off, a ukulele.
@@ -217,7 +217,7 @@ test('a code, a password, digits at a shared bench, signing out; a helper is tol
   await expect(heading(tablet)).toHaveText('This page is not for a helper');
   expect(await axe(tablet)).toEqual([]);
   await tablet.goto('/instruments/SK-0122');
-  await tablet.getByRole('button', { name: /^(Change its strings|Record a change)$/ }).click();
+  await tablet.getByRole('button', { name: /^(Change the strings|Record a change)$/ }).click();
   await expect(tablet.getByText(/^Violin: Bo Lask is not signed off for it/)).toBeVisible();
   await openBench(tablet, 'SK-0228');
   await expect(tablet).toHaveURL(/\/bench\//);

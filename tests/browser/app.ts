@@ -130,8 +130,8 @@ export async function actAs(page: Page, name: string): Promise<void> {
 export async function openBench(page: Page, tag: string): Promise<void> {
   await page.goto(`/instruments/${tag}`);
   await page
-    .getByRole('button', { name: /^(Change its strings|Record a change)$/ })
-    .or(page.getByRole('link', { name: 'Go on at the bench' }))
+    .getByRole('button', { name: /^(Change the strings|Record a change)$/ })
+    .or(page.getByRole('link', { name: 'Continue at the bench' }))
     .click();
   await page.waitForURL(/\/bench\/\d+/);
   await expect(page.locator('main[data-ready=true]')).toBeVisible();

@@ -79,7 +79,7 @@ for (const { name, tag, first, never, off } of JOBS)
     expect(worst).toBe(off);
     // One press for the kit, one for each step; one more records it.
     expect(seen.length).toBe(steps + 1);
-    const lay = page.getByRole('button', { name: 'It lay there: count it in' });
+    const lay = page.getByRole('button', { name: 'Found one on the shelf: add it' });
     for (let n = await lay.count(); n > 0; n--) {
       await lay.first().click();
       await expect(lay).toHaveCount(n - 1);
@@ -95,8 +95,8 @@ test('a double bass is strung in pairs from the nut, in either order of its pegs
   const order = async () => {
     await openBench(page, 'SK-0603');
     const seen = await spaceTo(page, /^(What went on|The shelf is short)/);
-    await page.getByRole('button', { name: 'Put away unchanged' }).click();
-    await page.getByRole('button', { name: 'Yes: no string was changed' }).click();
+    await page.getByRole('button', { name: 'Stop here, unchanged' }).click();
+    await page.getByRole('button', { name: 'Yes, no string was changed' }).click();
     await page.waitForURL('**/instruments/*');
     return seen.filter((t) => t.startsWith('Slacken')).map((t) => t.slice(8, 10));
   };
@@ -109,7 +109,7 @@ test('a double bass is strung in pairs from the nut, in either order of its pegs
     ['1 G2', '70'],
   ] as const)
     await page.getByLabel(`${string}, nut to post`).fill(mm);
-  await page.getByRole('button', { name: 'Keep this build' }).click();
+  await page.getByRole('button', { name: 'Save the build' }).click();
   await page.waitForURL('**/instruments/SK-0603');
   expect(await order()).toEqual(['G2', 'D2', 'E1', 'A1']);
 });
@@ -117,9 +117,9 @@ test('a double bass is strung in pairs from the nut, in either order of its pegs
 test('an instrument left without strings is on everybody’s Today', async ({ page }) => {
   await openBench(page, 'SK-0413');
   await spaceTo(page, /^Wipe the top/);
-  await expect(page.getByText('saved at the server')).toBeVisible();
+  await expect(page.getByText('all saved')).toBeVisible();
   // It stands at Ness School; the desk is at the workshop.
   await page.goto('/');
-  await expect(page.getByLabel('Open on the bench')).toContainText('at Ness School');
+  await expect(page.getByLabel('On the bench')).toContainText('at Ness School');
   await expect(page.getByText('unstrung: finish today')).toBeVisible();
 });

@@ -44,14 +44,14 @@ for (const [what, code] of [
     const context = await browser.newContext({ baseURL: app.url, permissions: ['camera'] });
     const page = await context.newPage();
     await page.goto('/stock');
-    await page.getByRole('button', { name: 'Read a label with the camera' }).click();
+    await page.getByRole('button', { name: 'Scan a label with the camera' }).click();
     await page.waitForURL('**/instruments/SK-0104');
     await browser.close();
   });
 
 test('without a camera the reader says so', async ({ page }) => {
   await page.goto('/stock');
-  await page.getByRole('button', { name: 'Read a label with the camera' }).click();
+  await page.getByRole('button', { name: 'Scan a label with the camera' }).click();
   await expect(page.getByRole('status').filter({ hasText: /camera to be had|may not be used/ })).toBeVisible();
   expect(await axe(page)).toEqual([]);
   await page.getByRole('button', { name: 'Close' }).click();

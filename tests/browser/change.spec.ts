@@ -9,7 +9,7 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await expect(page.getByText(/of 60 play hours used; the calendar alone would say/)).toBeVisible();
   const dueBefore = await heading(page).innerText();
 
-  await page.getByRole('button', { name: 'Change its strings' }).click();
+  await page.getByRole('button', { name: 'Change the strings' }).click();
   await page.waitForURL(/\/bench\/\d+/);
   const removing = await spaceTo(page, /^Bend E2/);
   // Everything is off before anything goes on, and what must be true is asked.
@@ -44,8 +44,8 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await page.reload();
   await expect(heading(page)).toContainText('D3 (string 4, bass side): finger in the nut slot');
   await page.goto('/instruments/SK-0311');
-  await expect(page.getByText(/Ida Marr opened this on the bench/)).toBeVisible();
-  await page.getByRole('link', { name: 'Go on at the bench' }).click();
+  await expect(page.getByText(/Ida Marr has had it on the bench since/)).toBeVisible();
+  await page.getByRole('link', { name: 'Continue at the bench' }).click();
   await spaceTo(page, /^Pull B3/);
   await expect(heading(page)).toHaveText(
     'Pull B3 (string 2, treble side) tight through its post, pinch it at the first fret, let it back a fret and a half (55 mm).',
@@ -85,9 +85,9 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await expect(page.getByText('retune, day 3')).toBeVisible();
 
   // Taken back: a correction stands beside it and the job is open again.
-  await page.getByRole('button', { name: 'Take it back' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await page.waitForURL(/\/bench\/\d+/);
-  await expect(heading(page)).toHaveText('What went on?');
+  await expect(heading(page)).toHaveText('Which strings did you fit?');
   await page.goto('/instruments/SK-0311');
   await expect(page.getByText('taken back: Fulmar light 12–53')).toBeVisible();
   await expect(heading(page)).toHaveText(dueBefore);
@@ -112,7 +112,7 @@ test('a ukulele with a tie bridge, one string at a time, on halves', async ({ pa
   const halves = await page.getByText(/^1 half: /).allInnerTexts();
   // Enter alone records it; a Space left over from the last step does not.
   await page.keyboard.press('Space');
-  await expect(heading(page)).toHaveText('What went on?');
+  await expect(heading(page)).toHaveText('Which strings did you fit?');
   await page.keyboard.press('Enter');
   await page.waitForURL('**?recorded');
   await expect(page.getByText(', half').first()).toBeVisible();
@@ -138,9 +138,9 @@ test('a banjo on a floating bridge: one string at a time, and part of it recorde
   await page.getByRole('button', { name: 'Record it' }).click();
   await page.waitForURL('**?recorded');
   await expect(page.getByRole('status')).toContainText('only');
-  await expect(page.getByText('bridge within 24 h')).toBeVisible();
+  await expect(page.getByText('bridge check within 24 hours')).toBeVisible();
   // Taken back, the finish starts from what was recorded, not from the house strings.
-  await page.getByRole('button', { name: 'Take it back' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByLabel('5 G4: what happened')).toHaveValue('kept');
   await expect(page.getByLabel('4 D3: what happened')).toHaveValue('fit');
 });

@@ -45,7 +45,7 @@ test('a label is read by a phone without an account, it comes to Today, and the 
   // Nobody's name, whoever it is with.
   const holder = read<{ holder: string }>("select holder from instrument where tag = 'SK-0102'").holder;
   if (holder !== 'class set') await expect(phone.locator('main')).not.toContainText(holder);
-  await phone.getByLabel('A crack, an open seam, or a part has come loose').check();
+  await phone.getByLabel('A crack, an open seam or a part that has come loose').check();
   await phone.getByLabel(/^Anything to add/).fill('<b onclick=x>along the side</b>');
   await phone.getByLabel(/^Your name or class/).fill('6 C');
   const picture = await sharp({ create: { width: 2400, height: 900, channels: 3, background: '#824' } })
@@ -56,7 +56,7 @@ test('a label is read by a phone without an account, it comes to Today, and the 
   await phone.getByRole('button', { name: 'Say so' }).click();
   await phone.waitForURL(/said=crack/);
   await expect(phone.getByRole('status')).toContainText('Until then:');
-  await expect(phone.getByText('waits until somebody has read it')).toBeVisible();
+  await expect(phone.getByText('waiting to be read')).toBeVisible();
   // A reload says it once.
   await phone.reload();
   expect(read<{ n: number }>('select count(*) as n from said where wrong = ?', 'crack').n).toBe(1);
@@ -66,14 +66,14 @@ test('a label is read by a phone without an account, it comes to Today, and the 
   expect(kept.exif).toBeUndefined();
 
   await office.goto('/');
-  const said = office.getByRole('region', { name: 'Said by labels: read and take up' });
+  const said = office.getByRole('region', { name: 'Reports from labels' });
   await expect(said).toContainText('<b onclick=x>along the side</b>');
   await expect(said).toContainText('6 C');
   await said.getByRole('button', { name: 'Take up what was said of SK-0102' }).click();
   await expect(said.getByText('SK-0102')).toHaveCount(0);
   await phone.goto(`/r/${link.token}`);
-  await expect(heading(phone)).toHaveText('SK-0102: To a repairer: not ready');
-  await expect(phone.getByText('waits for somebody qualified')).toBeVisible();
+  await expect(heading(phone)).toHaveText('SK-0102: Needs a repairer: not ready');
+  await expect(phone.getByText('waiting for a qualified repairer')).toBeVisible();
   await office.goto('/instruments/SK-0102');
   await expect(office.locator('#photographs img')).toHaveCount(1);
 
@@ -83,7 +83,7 @@ test('a label is read by a phone without an account, it comes to Today, and the 
     office.getByRole('form', { name: 'The code on the label of SK-0102' }).getByRole('button').click(),
   ]);
   await phone.goto(`/r/${link.token}`);
-  await expect(heading(phone)).toHaveText('This label leads nowhere any more');
+  await expect(heading(phone)).toHaveText('This label no longer works');
 });
 
 test('a teacher says it in their own name, sees it on their Today, and somebody else’s page is told at once', async ({
@@ -97,8 +97,8 @@ test('a teacher says it in their own name, sees it on their Today, and somebody 
   const [teacher, bench] = await Promise.all([of('Jo Kestrin'), of('Nell Oske')]);
   await expect(heading(teacher)).toContainText('can be played');
   expect(await axe(teacher)).toEqual([]);
-  await teacher.getByRole('link', { name: 'Something is wrong' }).click();
-  await teacher.getByLabel('Tag on its label').fill('sk-0413');
+  await teacher.getByRole('link', { name: 'Report a fault' }).click();
+  await teacher.getByLabel('Tag on the label').fill('sk-0413');
   await teacher.getByRole('button', { name: 'Go on' }).click();
   await teacher.getByLabel('It buzzes or rattles').check();
   // Leaving with this entered asks; staying keeps it.
@@ -118,8 +118,8 @@ test('a teacher says it in their own name, sees it on their Today, and somebody 
     timeout: 15_000,
   });
   await teacher.goto('/');
-  await expect(teacher.getByRole('region', { name: 'What became of what you said' })).toContainText(
-    'taken up; the work is still to be done',
+  await expect(teacher.getByRole('region', { name: 'Your reports' })).toContainText(
+    'accepted; the work is still to be done',
   );
 });
 
@@ -135,13 +135,13 @@ test('what somebody changed meanwhile is not overwritten by who did not see it; 
     }),
   );
   if (!one || !two) throw new Error('two pages');
-  const player = (page: Page) => page.getByLabel('How hard its players are on strings');
+  const player = (page: Page) => page.getByLabel('How hard it is played');
   // Only what the server has answered was first.
   const first = one.waitForResponse((r) => r.url().endsWith('/player') && r.request().method() === 'POST');
   await player(one).selectOption({ index: 2 });
   expect((await first).ok()).toBe(true);
   await player(two).selectOption({ index: 0 });
-  await expect(two.getByRole('alert').filter({ hasText: 'Somebody changed it meanwhile' })).toBeVisible();
+  await expect(two.getByRole('alert').filter({ hasText: 'Changed in the meantime meanwhile' })).toBeVisible();
   await two.reload();
   await expect(player(two).locator('option').nth(2)).toHaveAttribute('selected', '');
 });
@@ -156,7 +156,7 @@ test('who entered something else finds both in the form: what only they changed,
       await page.route('**/api/live', (route) => route.abort());
       await actAs(page, name);
       await page.goto('/instruments/SK-0123');
-      await page.getByText('Tag, place, holder, hours, maker, remarks').click();
+      await page.getByText('Edit details, lend or retire').click();
       return page;
     }),
   );
@@ -179,7 +179,7 @@ test('who entered something else finds both in the form: what only they changed,
   const told = form(two).getByRole('alert');
   await expect(told).toContainText('yours “orchestra B”, theirs “orchestra A”');
   await expect(form(two).locator('[name=serial]')).toHaveValue('A-77');
-  await told.getByRole('button', { name: 'Take theirs' }).click();
+  await told.getByRole('button', { name: 'Use theirs' }).click();
   await expect(holder(two)).toHaveValue('orchestra A');
   await Promise.all([
     two.waitForEvent('load'),
@@ -200,14 +200,14 @@ test('a page offers what its reader may do: a teacher reads an instrument, a hel
   const page = await (await browser.newContext({ baseURL: app.url })).newPage();
   await actAs(page, 'Jo Kestrin');
   await page.goto('/instruments/SK-0122');
-  await expect(page.getByRole('link', { name: 'Something is wrong' })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Report a fault' })).toBeVisible();
   await expect(page.locator('main').getByRole('button')).toHaveCount(0);
-  await expect(page.getByLabel('How hard its players are on strings')).toBeDisabled();
+  await expect(page.getByLabel('How hard it is played')).toBeDisabled();
   await expect(page.getByRole('link', { name: 'Find the cause' })).toHaveCount(0);
   await actAs(page, 'Bo Lask');
   await page.goto('/instruments/SK-0122');
   await expect(page.getByRole('link', { name: 'Find the cause' })).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Take this change back' })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Undo this change' })).toHaveCount(0);
 });
 
 test('who did what is read by a coordinator, the chain holds, a name is erased, a backup is taken and restored on another machine', async ({
@@ -218,27 +218,27 @@ test('who did what is read by a coordinator, the chain holds, a name is erased, 
   await page.goto('/programme/audit');
   expect(await axe(page)).toEqual([]);
   await page.getByLabel('What').selectOption('session.begin');
-  await page.getByRole('button', { name: 'Show these' }).click();
+  await page.getByRole('button', { name: 'Show' }).click();
   await expect(page.getByText('Runa Fell signed in').first()).toBeVisible();
-  await page.getByRole('link', { name: 'Read the chain through' }).click();
+  await page.getByRole('link', { name: 'Check that the log is intact' }).click();
   await expect(page.getByRole('status').filter({ hasText: 'Nothing was changed or taken out' })).toBeVisible();
 
   await page.goto('/programme/names?name=R.+Ost');
   expect(await axe(page)).toEqual([]);
   await expect(heading(page)).toHaveText(/^That name stands in \d+ places?$/);
   const erase = page.getByRole('form', { name: 'Erase this name' });
-  await erase.getByLabel('Write the name once more').fill('R. Ast');
+  await erase.getByLabel('Type the name again').fill('R. Ast');
   await erase.getByRole('button').click();
   await expect(erase.getByRole('alert')).toContainText('the same twice');
-  await erase.getByLabel('Write the name once more').fill('R. Ost');
+  await erase.getByLabel('Type the name again').fill('R. Ost');
   await erase.getByRole('button').click();
-  await expect(heading(page)).toHaveText('The name is erased');
+  await expect(heading(page)).toHaveText('The name has been erased');
   await page.goto('/programme/names?name=R.+Ost');
-  await expect(heading(page)).toHaveText('Nothing stands here under that name');
+  await expect(heading(page)).toHaveText('Nothing is kept under that name');
 
   await page.goto('/programme/backups');
   expect(await axe(page)).toEqual([]);
-  await page.getByRole('button', { name: 'Take one now' }).click();
+  await page.getByRole('button', { name: 'Back up now' }).click();
   await expect(heading(page)).toHaveText(/^Last backup: .+, asked for$/);
 
   // Another machine, which has nothing: the backup is restored there, and people enter and find what was done.
@@ -258,9 +258,9 @@ test('who did what is read by a coordinator, the chain holds, a name is erased, 
     await expect(there).toHaveURL(/\/sign-in/);
     await actAs(there, 'Runa Fell');
     await there.goto('/programme/names?name=R.+Ost');
-    await expect(heading(there)).toHaveText('Nothing stands here under that name');
+    await expect(heading(there)).toHaveText('Nothing is kept under that name');
     await there.goto('/programme/audit');
-    await there.getByRole('link', { name: 'Read the chain through' }).click();
+    await there.getByRole('link', { name: 'Check that the log is intact' }).click();
     await expect(there.getByRole('status').filter({ hasText: 'Nothing was changed or taken out' })).toBeVisible();
   } finally {
     await other.stop();

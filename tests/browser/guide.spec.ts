@@ -15,7 +15,7 @@ test('a new place, and a technician who leaves', async ({ ownPage: page }) => {
   await page.goto('/programme');
   const place = page.getByRole('form', { name: 'Add a place' });
   await place.getByLabel('Name').fill('Gull Row');
-  await saved(page, () => place.getByRole('button', { name: 'Add this place' }).click());
+  await saved(page, () => place.getByRole('button', { name: 'Add place' }).click());
   await page.goto('/fleet');
   for (const tag of ['SK-0123', 'SK-0122']) await page.getByLabel(`Choose ${tag}`).check();
   await expect(page.getByText('2 instruments chosen')).toBeVisible();
@@ -40,25 +40,25 @@ test('a new place, and a technician who leaves', async ({ ownPage: page }) => {
 
 test('an instrument lent, returned, retired and back; another one like it', async ({ ownPage: page }) => {
   await page.goto('/instruments/SK-0101');
-  await page.getByText('Tag, place, holder, hours, maker, remarks').click();
+  await page.getByText('Edit details, lend or retire').click();
   expect(await axe(page)).toEqual([]);
   const lend = page.getByRole('form', { name: 'Lend SK-0101' });
   await lend.getByLabel('until').fill('2027-02-01');
   await lend.getByLabel('To whom').fill('summer school');
   await saved(page, () => lend.getByRole('button', { name: 'Lend it' }).click());
   await expect(page.getByText('Away: summer school, 24 Nov to 1 Feb.')).toBeVisible();
-  await saved(page, () => page.getByRole('button', { name: 'It is back' }).click());
+  await saved(page, () => page.getByRole('button', { name: 'Returned' }).click());
   await expect(page.getByText('Away: summer school')).toHaveCount(0);
-  await page.getByText('Tag, place, holder, hours, maker, remarks').click();
+  await page.getByText('Edit details, lend or retire').click();
   const retire = page.getByRole('form', { name: 'Retire SK-0101' });
   await retire.locator('select').selectOption('sold');
-  await saved(page, () => retire.getByRole('button', { name: 'Retire it' }).click());
-  await expect(heading(page)).toHaveText('Not in the programme any more: sold 24 Nov');
+  await saved(page, () => retire.getByRole('button', { name: 'Retire' }).click());
+  await expect(heading(page)).toHaveText('No longer in the programme: sold 24 Nov');
   expect(await axe(page)).toEqual([]);
   await page.goto('/fleet?q=SK-0101');
   await expect(page.getByText('No instrument fits these filters.')).toBeVisible();
   await page.goto('/instruments/SK-0101');
-  await saved(page, () => page.getByRole('button', { name: 'It is back in the programme' }).click());
+  await saved(page, () => page.getByRole('button', { name: 'Put it back in the programme' }).click());
   await expect(heading(page)).toContainText('New strings by');
   // What it looks like, and who said what of it.
   const photographs = page.locator('#photographs');
@@ -96,12 +96,12 @@ test('a price changes, a set is renamed, a list is brought and undone, everythin
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await page.waitForURL('**/stock/products/*');
-  await page.getByText('Name, code, price, size').click();
+  await page.getByText('Edit name, code, price, size').click();
   const form = page.getByRole('form', { name: 'Change Fulmar light 12–53' });
   await form.getByLabel('Price').fill('11,90');
   await form.getByLabel('Name').fill('Fulmar light, new wrap');
   await saved(page, () => form.getByRole('button', { name: 'Save' }).click());
-  await page.getByText('Name, code, price, size').click();
+  await page.getByText('Edit name, code, price, size').click();
   await expect(page.getByRole('form', { name: 'Change Fulmar light, new wrap' }).getByLabel('Price')).toHaveValue(
     '11.90',
   );
@@ -126,7 +126,7 @@ test('a price changes, a set is renamed, a list is brought and undone, everythin
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   await page.getByRole('button', { name: 'Take over 1' }).click();
   await expect(heading(page)).toContainText('is taken over: 1 entry changed');
-  await page.getByRole('button', { name: 'Undo all of it' }).click();
+  await page.getByRole('button', { name: 'Undo the import' }).click();
   await expect(heading(page)).toHaveText('fleet.csv was undone');
 });
 
@@ -135,27 +135,27 @@ test('a wrong record is undone; something is wrong and is at the repairer’s un
 }) => {
   await page.goto('/instruments/SK-0102');
   const history = page.getByRole('list', { name: 'History' });
-  await history.getByRole('button', { name: 'Take this change back' }).first().click();
+  await history.getByRole('button', { name: 'Undo this change' }).first().click();
   await page.waitForURL(/\/bench\/\d+/);
   await expect(heading(page)).toBeVisible();
   await page.goto('/report?tag=SK-0103');
   expect(await axe(page)).toEqual([]);
-  await page.getByLabel('A crack, an open seam, or a part has come loose').check();
+  await page.getByLabel('A crack, an open seam or a part that has come loose').check();
   await page.getByLabel('Anything to add').fill('at the lower rib');
   await page.getByRole('button', { name: 'Say so' }).click();
   await expect(page.getByRole('status')).toContainText('a qualified repairer has to look at it');
   await expect(page.getByText('Slacken all strings evenly')).toBeVisible();
   await page.goto('/instruments/SK-0103');
-  await page.getByRole('link', { name: 'Note, or say who looked' }).first().click();
+  await page.getByRole('link', { name: 'Open the case' }).first().click();
   await page.waitForURL('**/faults/cases/*');
   // The note that goes along with it, on paper.
   const referral = await pdfText(await page.pdf({ format: 'Letter' }));
   for (const says of ['SK-0103', 'at the lower rib', 'Looked at by:']) expect(referral).toContain(says);
-  await saved(page, () => page.getByRole('button', { name: 'It has gone to a qualified repairer' }).click());
+  await saved(page, () => page.getByRole('button', { name: 'Sent to a qualified repairer' }).click());
   await expect(page.getByText(/With a qualified repairer since 24 Nov/)).toBeVisible();
   expect(await axe(page)).toEqual([]);
-  await page.getByLabel('Who looked').fill('Mo Fel');
-  await page.getByRole('button', { name: 'It is back and sound: close this' }).click();
+  await page.getByLabel('Checked by').fill('Mo Fel');
+  await page.getByRole('button', { name: 'Back and playable: close the case' }).click();
   await page.waitForURL('**/instruments/SK-0103');
   await expect(page.getByText('Away:')).toHaveCount(0);
 });
@@ -174,7 +174,7 @@ test('a sheet of labels, an order form, and a new laptop: everything taken along
   expect((await pdf.body()).subarray(0, 5).toString()).toBe('%PDF-');
   await page.goto('/stock/orders/1/form');
   expect(await axe(page)).toEqual([]);
-  await expect(page.getByRole('link', { name: 'Write it as mail' })).toHaveAttribute('href', /^mailto:/);
+  await expect(page.getByRole('link', { name: 'Send by email' })).toHaveAttribute('href', /^mailto:/);
 
   await page.goto('/programme/take');
   expect(await axe(page)).toEqual([]);
@@ -219,7 +219,7 @@ test('a sheet of labels, an order form, and a new laptop: everything taken along
   await other.getByRole('link', { name: 'Go on' }).click();
   await other.getByLabel('The code you were given').fill(code);
   await other.getByLabel('Your new password').fill('three words alike');
-  await other.getByRole('button', { name: 'Choose it and sign in' }).click();
+  await other.getByRole('button', { name: 'Save and sign in' }).click();
   await other.waitForURL(`${fresh.url}/`);
   await expect(other.getByText('Skerrow Sound Music Service').first()).toBeVisible();
   execFileSync('npm', ['run', '-s', 'export', '--', there], {
@@ -253,26 +253,26 @@ test('several at once are lent, asked for and given an interval; a class comes e
   await choose();
   await page.getByLabel('More', { exact: true }).selectOption('Lend');
   expect(await axe(page)).toEqual([]);
-  await page.getByLabel('To whom, or which class').fill('Year 4');
+  await page.getByLabel('Lend to (name or class)').fill('Year 4');
   await page.getByLabel('To', { exact: true }).fill('2027-01-15');
   await page.getByRole('button', { name: 'Lend them' }).click();
   await undo('2 instruments lent to Year 4.');
   await choose();
-  await page.getByLabel('More', { exact: true }).selectOption('Ask for work');
+  await page.getByLabel('More', { exact: true }).selectOption('Request work');
   await page.getByLabel('By', { exact: true }).fill('2026-12-10');
   await page.getByLabel('Why').fill('before the exams');
   await page.getByRole('button', { name: 'Ask', exact: true }).click();
   await undo('2 instruments asked for.');
   await choose();
-  await page.getByLabel('More', { exact: true }).selectOption('Interval');
-  await page.getByLabel('Days that strings stay on').fill('500');
+  await page.getByLabel('More', { exact: true }).selectOption('Set interval');
+  await page.getByLabel('Days between string changes').fill('500');
   await page.getByLabel('Why').fill('hardly played');
   await page.getByRole('button', { name: 'Set', exact: true }).last().click();
   await expect(page.getByText('2 instruments changed after')).toBeVisible();
   await page.goto('/fleet?q=SK-0123');
   await page.getByLabel('Choose SK-0123').check();
   await page.getByLabel('More', { exact: true }).selectOption('Needed for a class');
-  await page.getByRole('link', { name: 'Enter a class with these 1' }).click();
+  await page.getByRole('link', { name: 'Add a class with these 1' }).click();
   const form = page.getByRole('form', { name: 'Add a class' });
   await expect(form.locator('[name=who]')).toHaveValue('SK-0123');
   await form.locator('[name=name]').fill('Quartet');
@@ -294,13 +294,13 @@ test('how money, days and lengths are written is set once and holds everywhere; 
   ownPage: page,
 }) => {
   await page.goto('/programme');
-  const settings = page.getByRole('form', { name: 'Settings of the programme' });
+  const settings = page.getByRole('form', { name: 'Programme settings' });
   await settings.locator('[name=currency]').selectOption('EUR');
   await settings.locator('[name=dayStyle]').selectOption('Nov 24');
   await settings.locator('[name=weekStarts]').selectOption('Sunday');
   await settings.locator('[name=lengths]').selectOption('in');
   await settings.locator('[name=gauges]').selectOption('mm');
-  await saved(page, () => settings.getByRole('button', { name: 'Save the settings' }).click());
+  await saved(page, () => settings.getByRole('button', { name: 'Save settings' }).click());
   // The island says the same as the page it came with.
   await page.goto('/fleet');
   await expect(page.getByRole('cell', { name: 'May 19' }).first()).toBeVisible();

@@ -26,10 +26,10 @@ async function through(page: Page, press: () => Promise<void>): Promise<string[]
 const past = (page: Page) => page.keyboard.press('Space');
 
 for (const [tag, name, most, says] of [
-  ['SK-0312', 'steel-string', 22, /pinch it at the first fret, let it back as its row says/],
+  ['SK-0312', 'steel-string', 22, /pinch it at the first fret, let it back as its row shows/],
   ['SK-0401', 'classical', 22, /^Wound strings: tie each string/],
-  ['SK-0501', 'banjo', 24, /^G4 \(string 5, .*the old one off, the new one on/],
-  ['SK-0604', 'double bass', 28, /the old one off, the new one on/],
+  ['SK-0501', 'banjo', 24, /^G4 \(string 5, .*old string off, new string on/],
+  ['SK-0604', 'double bass', 28, /old string off, new string on/],
 ] as const)
   test(`${name}, by phase: a full set in ${most} presses, recorded`, async ({ page }) => {
     await openBench(page, tag);
@@ -72,7 +72,7 @@ test('one of several is ticked, or is not right, and the others stay done', asyn
   await expect(done).toHaveCount(2);
   await expect(page.getByRole('button', { name: 'A2: tick' })).toBeVisible();
   // A reload finds the ticks where they were.
-  await expect(page.getByRole('status').filter({ hasText: 'saved at the server' })).toBeVisible();
+  await expect(page.getByRole('status').filter({ hasText: 'all saved' })).toBeVisible();
   await page.reload();
   await expect(done).toHaveCount(2);
   await heading(page).click();
@@ -92,9 +92,9 @@ test('by touch alone: ticks, a no, another way, and the whole job on one page', 
   await openBench(page, 'SK-0315');
   await page.getByRole('button', { name: /start/ }).tap();
   await page.getByRole('button', { name: 'brief', exact: true }).tap();
-  await expect(page.getByRole('list', { name: 'The whole job' })).toBeVisible();
+  await expect(page.getByRole('list', { name: 'All steps' })).toBeVisible();
   expect(await axe(page)).toEqual([]);
-  const rows = page.getByRole('list', { name: 'The whole job' }).getByRole('listitem');
+  const rows = page.getByRole('list', { name: 'All steps' }).getByRole('listitem');
   expect(await rows.count()).toBeGreaterThan(10);
   // The numbers of all strings are on the page, none beside it.
   const beside = await rows.evaluateAll(
@@ -109,8 +109,8 @@ test('by touch alone: ticks, a no, another way, and the whole job on one page', 
   // What stops the job and what cannot be undone stand on the page.
   await expect(page.getByText(/^Stop if:/)).toBeVisible();
   await expect(page.getByText(/^Cannot be undone/)).toBeVisible();
-  await page.getByRole('button', { name: 'differently' }).tap();
-  await page.getByRole('button', { name: 'As the house does it' }).tap();
+  await page.getByRole('button', { name: 'change method' }).tap();
+  await page.getByRole('button', { name: 'Keep the usual method' }).tap();
   const next = page.locator('footer .btn-primary');
   await through(page, () => next.tap());
   await page.getByRole('button', { name: 'Record it' }).tap();

@@ -10,7 +10,7 @@ test('a house method is chosen, kept as a version, seen on the bench, and taken 
 
   // What would drop the bridge is refused with the reason, and cannot be saved.
   await loads.getByRole('radio', { name: /All off at once/ }).check();
-  const bar = page.getByRole('form', { name: 'Keep the change' });
+  const bar = page.getByRole('form', { name: 'Save the change' });
   await expect(bar).toContainText('would leave 0 % of the pull');
   await expect(bar.getByRole('button', { name: 'Save as version 2' })).toBeDisabled();
   await bar.getByRole('button', { name: 'Drop' }).click();
@@ -18,7 +18,7 @@ test('a house method is chosen, kept as a version, seen on the bench, and taken 
 
   // Words of the house's own: which string has to be said, and a number that is not there is named.
   await page.getByRole('button', { name: /^Reword: Pull G3/ }).click();
-  const sentence = page.getByLabel('The sentence');
+  const sentence = page.getByLabel('Step wording');
   await sentence.fill('Take it back.');
   await expect(bar).toContainText('put {string} in it');
   await sentence.fill('Take {string} back by {turns}.');
@@ -27,19 +27,19 @@ test('a house method is chosen, kept as a version, seen on the bench, and taken 
   // A reload in between loses nothing.
   await page.reload();
   await expect(page.getByText(/Take G3 \(string 8, bass side\) back by \d+ mm, the Skerrow way/)).toBeVisible();
-  await page.getByRole('radio', { name: /Locked under itself/ }).check();
+  await page.getByRole('radio', { name: /Self-lock/ }).check();
   await page.getByLabel('Why').fill('they slip in the damp hall');
   expect(await axe(page)).toEqual([]);
   await bar.getByRole('button', { name: 'Save as version 2' }).click();
   await expect(page.getByText(/version 2, .*they slip in the damp hall/)).toBeVisible();
-  await expect(page.getByRole('list').filter({ hasText: 'Version 1' })).toContainText('as a new programme starts');
+  await expect(page.getByRole('list').filter({ hasText: 'Version 1' })).toContainText('standard method');
 
   await openBench(page, 'SK-0802');
   await spaceTo(page, /the Skerrow way/);
   await spaceTo(page, /finger in the nut slot/);
   await expect(page.getByText(/up and back over it: now turn/)).toBeVisible();
   await page.goto('/methods/mandolin');
-  await page.getByRole('button', { name: 'Go back to this' }).click();
+  await page.getByRole('button', { name: 'Restore this version' }).click();
   await expect(page.getByText(/version 3, .*back to version 1/)).toBeVisible();
 });
 
@@ -63,8 +63,8 @@ test('two people change one method: the second is told and loses nothing', async
 test('a departure for one job wants a reason and is said on the bench', async ({ page }) => {
   await page.goto('/methods/electric?tag=SK-0702');
   await expect(page.locator('[data-ready=true]')).toBeVisible();
-  await page.getByRole('radio', { name: /All spiralling down/ }).check();
-  const once = page.getByRole('button', { name: 'Only this once, on SK-0702' });
+  await page.getByRole('radio', { name: /Spiral down/ }).check();
+  const once = page.getByRole('button', { name: 'This time only, on SK-0702' });
   await once.click();
   await expect(page.getByRole('alert')).toContainText('Say why in a few words');
   await page.getByLabel('Why').fill('customer wants it back tonight');
@@ -75,7 +75,7 @@ test('a departure for one job wants a reason and is said on the bench', async ({
 
 test('the calculator is filled in from an instrument and agrees with a textbook string', async ({ page }) => {
   await page.goto('/calculator?tag=SK-0701');
-  await expect(heading(page)).toHaveText('The same pull as before: nothing to adjust.');
+  await expect(heading(page)).toHaveText('Same tension as before: nothing to adjust.');
   // Plain steel .009 at 648 mm and E4: 58.799 N, 13.219 lbf, 5.609 semitones to breaking (Mersenne; ASTM A228).
   const e4 = page.getByRole('row', { name: /^1 E4/ });
   await expect(e4).toContainText('58.8 N');
@@ -85,19 +85,19 @@ test('the calculator is filled in from an instrument and agrees with a textbook 
   await expect(heading(page)).toHaveText(/^Total \d+ N more, \d+ %: check .*intonation and the nut slots\.$/);
   await page.getByRole('button', { name: '5 A2' }).click();
   await expect(page.getByRole('heading', { name: /^A2 \(string 5, bass side\): \d+ mm of slack/ })).toBeVisible();
-  await page.getByLabel('Slack by').selectOption({
-    label: await page.getByLabel('Slack by').locator('option', { hasText: 'Pull back an inch' }).innerText(),
+  await page.getByLabel('Slack rule').selectOption({
+    label: await page.getByLabel('Slack rule').locator('option', { hasText: 'Pull back an inch' }).innerText(),
   });
   await expect(page.getByText(/Fewer than hold surely: leave \d+ to \d+ mm/)).toBeVisible();
   await page.getByLabel('Family').selectOption('viola');
-  await page.getByLabel('Intervals').selectOption('pure');
+  await page.getByLabel('Tuning system').selectOption('pure');
   await expect(page.getByRole('row', { name: /^4 C3/ })).toContainText('viola');
 });
 
 test('the fault desk leads from a complaint to a job, a visit or somebody qualified', async ({ page }) => {
   await page.goto('/instruments/SK-0225');
   await page.getByRole('link', { name: 'Find the cause' }).click();
-  await page.getByRole('link', { name: 'One string goes out, the rest hold' }).click();
+  await page.getByRole('link', { name: 'One string goes out of tune, the rest hold' }).click();
   await page.getByRole('link', { name: 'A4 (string 1, treble side)' }).click();
   await expect(page.getByRole('heading', { level: 2 }).first()).toContainText('tie or tuck is slipping');
   await expect(page.getByText('a thin string slips first')).toBeVisible();
@@ -120,8 +120,8 @@ test('the fault desk leads from a complaint to a job, a visit or somebody qualif
   expect(await axe(page)).toEqual([]);
   await page.getByRole('link', { name: 'Back to SK-0340' }).click();
   await expect(page.getByText('With a qualified repairer')).toBeVisible();
-  await page.getByRole('link', { name: 'Note, or say who looked' }).click();
-  await page.getByLabel('Who looked').fill('Ola Brand, repairer');
+  await page.getByRole('link', { name: 'Open the case' }).click();
+  await page.getByLabel('Checked by').fill('Ola Brand, repairer');
   await page.getByLabel('What was found and done').fill('bridge glued');
   await page.getByRole('button', { name: 'It is back and sound' }).click();
   await page.waitForURL('**/instruments/SK-0340');
@@ -130,9 +130,9 @@ test('the fault desk leads from a complaint to a job, a visit or somebody qualif
 
 test('a cello found slack: stop at a fallen soundpost, and hand it on', async ({ page }) => {
   await page.goto('/instruments/SK-0185');
-  await page.getByRole('button', { name: 'Found slack: follow the card' }).click();
+  await page.getByRole('button', { name: 'Found slack: follow the steps' }).click();
   await page.waitForURL(/\/bench\/\d+/);
-  await expect(heading(page)).toHaveText('Tighten nothing. Lay it flat. Do not shake it.');
+  await expect(heading(page)).toHaveText('Do not tighten anything. Lay it flat. Do not shake it.');
   await expect(page.getByText('The soundpost is down, leans', { exact: false })).toBeVisible();
   await page.keyboard.press('n');
   await expect(page.getByText('No tension on any string. Keep it flat and do not shake it.').first()).toBeVisible();
@@ -150,9 +150,9 @@ test('a violin found slack and brought back waits for a luthier; what stood in t
   page,
 }) => {
   await page.goto('/instruments/SK-0119');
-  await page.getByText('Other work on it').click();
-  await page.getByLabel('What kind of job').selectOption('emergency');
-  await page.getByRole('button', { name: 'Open it on the bench' }).click();
+  await page.getByText('Other work').click();
+  await page.getByLabel('What kind of work').selectOption('emergency');
+  await page.getByRole('button', { name: 'Start on the bench' }).click();
   await page.waitForURL(/\/bench\/\d+/);
   await expect(page.locator('main[data-ready=true]')).toBeVisible();
   await spaceTo(page, /^Done as the card says/);
@@ -165,8 +165,8 @@ test('a violin found slack and brought back waits for a luthier; what stood in t
   await page.getByRole('button', { name: /^Record/ }).click();
   await page.waitForURL(/\/faults\/cases\/\d+/);
   await expect(page.getByText('Nobody plays it before the post has been checked', { exact: false })).toBeVisible();
-  await page.getByRole('button', { name: 'Ask for a look at these, today' }).click();
-  await expect(page.getByText('A look at each of them is asked for.')).toBeVisible();
+  await page.getByRole('button', { name: 'Request inspections for today' }).click();
+  await expect(page.getByText('An inspection of each is already requested.')).toBeVisible();
   expect(await axe(page)).toEqual([]);
 });
 
@@ -181,22 +181,22 @@ test('an interval shows what it would do before it is kept, and is kept with its
   await form.getByLabel('Days', { exact: true }).fill('30');
   await expect(form.getByText(/^\d+ of 8 due by 18 December, not \d+\.|^As many due/)).toBeVisible();
   expect(await axe(page)).toEqual([]);
-  await form.getByRole('button', { name: 'Keep as version 2' }).click();
+  await form.getByRole('button', { name: 'Save as version 2' }).click();
   await expect(form.getByText('Say in a few words why', { exact: false })).toBeVisible();
   await form.getByLabel('Why').fill('played outdoors all summer');
-  await form.getByRole('button', { name: 'Keep as version 2' }).click();
+  await form.getByRole('button', { name: 'Save as version 2' }).click();
   await expect(page.getByText(/version 2, .*: played outdoors all summer/)).toBeVisible();
   // One instrument of its own, and back.
   await page.getByLabel('or for one instrument').fill('sk-0601');
-  await page.getByRole('button', { name: 'Set its own' }).click();
+  await page.getByRole('button', { name: 'Set an interval' }).click();
   const own = page.getByRole('form', { name: 'Interval of sk-0601' });
-  await own.getByLabel('Hours of playing', { exact: true }).fill('20');
+  await own.getByLabel('Hours played', { exact: true }).fill('20');
   await own.getByLabel('Why').fill('a soloist');
-  await own.getByRole('button', { name: 'Keep as version 1' }).click();
+  await own.getByRole('button', { name: 'Save as version 1' }).click();
   const kept = page.getByRole('button', { name: 'Change the interval of SK-0601' });
   await expect(kept).toBeVisible();
   await kept.click();
-  await page.getByRole('button', { name: 'Take it back' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await expect(kept).toHaveCount(0);
 });
 
@@ -213,12 +213,12 @@ test('a first look gives strings of unknown age a date', async ({ page, request 
   };
   expect((await request.post('/api/instruments', { data: form, headers: key })).ok()).toBe(true);
   await page.goto('/instruments/SK-9001');
-  await expect(heading(page)).toHaveText('Look at it first: nobody knows how old its strings are');
+  await expect(heading(page)).toHaveText('Inspect it first: nobody knows how old the strings are');
   // The set was suggested, so its method is there at once.
   await expect(page.getByText(/\d+ steps, about/)).toBeVisible();
-  await page.getByText('Other work on it').click();
-  await page.getByLabel('What kind of job').selectOption('inspection');
-  await page.getByRole('button', { name: 'Open it on the bench' }).click();
+  await page.getByText('Other work').click();
+  await page.getByLabel('What kind of work').selectOption('inspection');
+  await page.getByRole('button', { name: 'Start on the bench' }).click();
   await page.waitForURL(/\/bench\/\d+/);
   await expect(page.locator('main[data-ready=true]')).toBeVisible();
   await spaceTo(page, /^How does it sound/);
@@ -227,7 +227,7 @@ test('a first look gives strings of unknown age a date', async ({ page, request 
     await page.keyboard.press(answer);
     await expect(heading(page)).not.toHaveText(before);
   }
-  await expect(heading(page)).toHaveText('63 of 100: new strings within two weeks');
+  await expect(heading(page)).toHaveText('63 of 100: New strings within two weeks');
   expect(await axe(page)).toEqual([]);
   await page.getByRole('button', { name: 'Record it' }).click();
   await page.waitForURL('**/instruments/SK-9001');
@@ -237,12 +237,12 @@ test('a first look gives strings of unknown age a date', async ({ page, request 
 
 test('a build is corrected: what cannot be is refused, and the method follows', async ({ page }) => {
   await page.goto('/instruments/SK-0320/build');
-  await page.getByLabel('Tail end').selectOption('tailpiece-plain');
-  await page.getByRole('button', { name: 'Keep this build' }).click();
-  await expect(page.getByRole('alert')).toContainText('Pins belong to a pin bridge.');
+  await page.getByLabel('String anchor').selectOption('tailpiece-plain');
+  await page.getByRole('button', { name: 'Save the build' }).click();
+  await expect(page.getByRole('alert')).toContainText('Only a pin bridge has pins.');
   await page.getByLabel('pins', { exact: true }).uncheck();
   await page.locator('select[name=bridge]').selectOption('floating');
-  await page.getByRole('button', { name: 'Keep this build' }).click();
+  await page.getByRole('button', { name: 'Save the build' }).click();
   await page.waitForURL('**/instruments/SK-0320');
-  await expect(page.getByText('One string at a time: only the strings hold this bridge.')).toBeVisible();
+  await expect(page.getByText('One string at a time: only string tension holds this bridge.')).toBeVisible();
 });

@@ -10,15 +10,15 @@ test('a programme of one’s own orders on paper: nothing answers or comes by it
   await page.goto('/welcome');
   await page.getByLabel('Name of the programme').fill('Three Rivers Strings');
   await page.getByLabel('Your name').fill('Mo Arden');
-  await page.getByLabel('A password').fill('three words alike');
-  await page.getByLabel('Place with the string shelf').fill('Back room');
+  await page.getByLabel('Password').fill('three words alike');
+  await page.getByLabel('Where the strings are kept').fill('Back room');
   await page.getByLabel('Time zone').selectOption('UTC');
   await press('Start');
   await page.goto('/stock/orders');
   await expect(page.getByText('simulated')).toHaveCount(0);
   await page.getByText('Add a supplier').click();
   await page.getByLabel('Name').fill('Brine & Sons');
-  await page.getByLabel('Days until it comes').fill('6');
+  await page.getByLabel('Delivery time, days').fill('6');
   await press('Add it');
   await page.goto('/stock/new');
   const single = page.getByRole('form', { name: 'A single string' });
@@ -32,10 +32,10 @@ test('a programme of one’s own orders on paper: nothing answers or comes by it
   await page.getByLabel('Supplier').selectOption('Brine & Sons, 6 days');
   await press('Save');
   await page.getByLabel('Brine plain, E4: how many to order').fill('12');
-  await page.getByRole('button', { name: 'Put on an order' }).click();
+  await page.getByRole('button', { name: 'Add to an order' }).click();
   await page.waitForURL(/\/stock\/orders\/1$/);
   await expect(heading(page)).toHaveText('Brine & Sons: drafted, not ordered yet');
-  await press('It is ordered');
+  await press('Mark as ordered');
   // Nobody has confirmed it: only its usual days are known.
   await expect(heading(page)).toHaveText(
     'Brine & Sons: ordered, not confirmed; it usually takes 6 days, so about 30 Nov',
@@ -43,18 +43,18 @@ test('a programme of one’s own orders on paper: nothing answers or comes by it
   expect(await axe(page)).toEqual([]);
   // A first parcel is there before anybody expected it.
   await page.getByLabel('Brine plain, E4: counted').fill('5');
-  await page.getByRole('button', { name: 'Receive what came; the rest is still to come' }).click();
+  await page.getByRole('button', { name: 'Receive what arrived; the rest is to follow' }).click();
   await page.waitForURL(/\/stock\/labels/);
   await page.goto('/stock/orders/1');
-  await expect(heading(page)).toContainText('partly here');
-  await page.getByText('What the supplier answered').click();
-  await page.getByLabel('Their order number').fill('B-771');
-  await page.getByLabel('They expect it on').fill('2026-12-14');
+  await expect(heading(page)).toContainText('part delivered');
+  await page.getByText('Supplier’s confirmation').click();
+  await page.getByLabel('Supplier’s order number').fill('B-771');
+  await page.getByLabel('Expected delivery date').fill('2026-12-14');
   await page.getByLabel('Brine plain, E4: how many they will send').fill('10');
-  await press('Keep what they answered');
+  await press('Save the confirmation');
   await expect(heading(page)).toContainText('14 Dec');
   await expect(page.getByText('their number B-771')).toBeVisible();
-  await page.getByRole('button', { name: 'Receive all of it' }).click();
+  await page.getByRole('button', { name: 'Receive all' }).click();
   await page.waitForURL(/\/stock\/labels/);
   await page.goto('/stock/orders/1');
   await expect(heading(page)).toHaveText('Brine & Sons: received');

@@ -9,8 +9,8 @@ test('a programme of one’s own: people, places, an instrument, how old its str
   await page.goto('/');
   await page.getByLabel('Name of the programme').fill('Ferry Road Strings');
   await page.getByLabel('Your name').fill('Uma Tell');
-  await page.getByLabel('A password').fill('three words alike');
-  await page.getByLabel('Place with the string shelf').fill('Workshop');
+  await page.getByLabel('Password').fill('three words alike');
+  await page.getByLabel('Where the strings are kept').fill('Workshop');
   await page.getByLabel('Time zone').selectOption('Europe/Dublin');
   await page.getByRole('button', { name: 'Start' }).click();
   await page.waitForURL('**/programme');
@@ -19,16 +19,16 @@ test('a programme of one’s own: people, places, an instrument, how old its str
 
   const place = page.getByRole('form', { name: 'Add a place' });
   await place.getByLabel('Name').fill('North School');
-  await place.getByRole('button', { name: 'Add this place' }).click();
+  await place.getByRole('button', { name: 'Add place' }).click();
   await expect(page.locator('summary', { hasText: 'North School' })).toBeVisible();
   const person = page.getByRole('form', { name: 'Add a person' });
   await person.getByLabel('Name', { exact: true }).fill('Bo Ash');
   await person.getByLabel('Works at').selectOption('North School');
-  await person.getByRole('button', { name: 'Add this person' }).click();
-  await expect(heading(page)).toHaveText('Next: when somebody is there to work');
+  await person.getByRole('button', { name: 'Add person' }).click();
+  await expect(heading(page)).toHaveText('Next: the hours people work');
   // The same name again is told, and nothing is lost.
   await person.getByLabel('Name', { exact: true }).fill('bo ash');
-  await person.getByRole('button', { name: 'Add this person' }).click();
+  await person.getByRole('button', { name: 'Add person' }).click();
   await expect(person.getByRole('alert')).toContainText('There is Bo Ash already');
   await expect(person.getByLabel('Name', { exact: true })).toHaveValue('bo ash');
 
@@ -37,17 +37,17 @@ test('a programme of one’s own: people, places, an instrument, how old its str
   await page.getByLabel('Family').selectOption('ukulele');
   await page.getByRole('button', { name: 'Add it' }).click();
   await page.waitForURL('**/instruments/U-1');
-  await page.getByText('Tag, place, holder, hours, maker, remarks').click();
-  await page.getByRole('link', { name: 'Strings went on in the past' }).click();
+  await page.getByText('Edit details, lend or retire').click();
+  await page.getByRole('link', { name: 'Past string changes' }).click();
   await expect(heading(page)).toHaveText('Nobody has said how old the strings of 1 instrument are');
   expect(await axe(page)).toEqual([]);
   await page.getByLabel('New strings went on').fill('2026-09-01');
   await page.getByRole('form', { name: 'Past string changes' }).locator('select').selectOption('Bo Ash');
-  await page.getByRole('button', { name: 'Record it for all that are ticked' }).click();
+  await page.getByRole('button', { name: 'Record for all ticked' }).click();
   await expect(heading(page)).toHaveText('The age of all strings is known');
   await page.goto('/instruments/u-1');
   await expect(page.getByText(/new strings, entered later/).first()).toBeVisible();
-  await page.getByText('Tag, place, holder, hours, maker, remarks').click();
+  await page.getByText('Edit details, lend or retire').click();
   const details = page.getByRole('form', { name: 'Details of U-1' });
   await details.getByLabel('Tag', { exact: true }).fill('Bar. Uke Ü 1');
   await details.getByLabel('Place').selectOption('North School');
@@ -69,7 +69,7 @@ test('a programme of one’s own: people, places, an instrument, how old its str
   await page.locator('summary', { hasText: 'Bo Ash' }).click();
   await page.getByRole('button', { name: 'Bo Ash has left' }).click();
   await expect(page.getByText('left 24 Nov')).toBeVisible();
-  await page.getByRole('button', { name: 'Back again' }).click();
+  await page.getByRole('button', { name: 'Bring back' }).click();
   await expect(page.locator('summary', { hasText: 'Bo Ash' })).toBeVisible();
   expect(await axe(page)).toEqual([]);
   await context.close();

@@ -59,7 +59,7 @@ test('a plan is found, stopped, proven, moved by keyboard and by dragging, refus
   await openPlan(page);
   await expect(heading(page)).toHaveText(/^\d+ of 52 can be ready for the Lantern Concert$/);
   expect(await axe(page)).toEqual([]);
-  await page.getByRole('button', { name: 'Keep beside' }).click();
+  await page.getByRole('button', { name: 'Compare plans' }).click();
   const before = await points(page);
   // Stopped at once there is still a whole plan.
   await page.getByRole('button', { name: 'Find a better plan' }).click();
@@ -68,7 +68,7 @@ test('a plan is found, stopped, proven, moved by keyboard and by dragging, refus
   expect(await points(page)).toBeLessThanOrEqual(before);
   await solved(page);
   expect(await points(page)).toBeLessThanOrEqual(before);
-  await expect(page.getByRole('region', { name: 'Side by side' }).getByRole('row')).toHaveCount(3);
+  await expect(page.getByRole('region', { name: 'Compare plans' }).getByRole('row')).toHaveCount(3);
 
   // By keyboard: choose a job, say where by number, lock it; undo takes the move back.
   const tag = tagOf(await chips(page).first().innerText());
@@ -119,11 +119,11 @@ test('a plan is found, stopped, proven, moved by keyboard and by dragging, refus
   await expect(board(page).getByRole('button', { name: new RegExp(`^${tag} .*locked$`) })).toBeVisible();
   await page.goto('/');
   const today = page.getByRole('region', { name: 'Planned here today' });
-  await today.getByRole('button', { name: 'Open this session' }).click();
+  await today.getByRole('button', { name: 'Start this session' }).click();
   await page.waitForURL(/\/bench\//);
   // An address for a calendar program, until it is ended; it asks for nobody's password.
   await page.goto('/plan/people');
-  const make = page.getByRole('form', { name: 'Make a calendar address', exact: true });
+  const make = page.getByRole('form', { name: 'Create a calendar address', exact: true });
   await make.getByRole('button').click();
   const address = page.getByRole('link', { name: /\/feeds\/[\w-]{43}\.ics$/ });
   const href = (await address.getAttribute('href')) ?? '';
@@ -190,7 +190,7 @@ test('several jobs move together by press, by key and by hand; a week by place; 
   await actAs(page, 'Ida Marr');
   await page.goto('/');
   const planned = page.getByRole('region', { name: 'Planned here today' });
-  await planned.getByText('Something will not fit, or is done already').first().click();
+  await planned.getByText('Not enough time, or already done').first().click();
   await planned.getByRole('button', { name: 'SK-0226: will not fit' }).click();
   await expect(planned).toContainText('SK-0226 strings will not fit, Ida Marr.');
   await openPlan(page);
@@ -232,19 +232,23 @@ test('sessions are split and merged, what-ifs stand side by side, a month at a g
   // What would help most is tried beside the plan, and compared line by line; it cannot be published before it is real.
   await solved(page);
   const out = await leftOut(page);
-  await page.getByRole('region', { name: 'Would help most' }).getByRole('button', { name: 'Try it' }).first().click();
-  await expect(page.getByText(/^A what-if with/)).toBeVisible();
+  await page
+    .getByRole('region', { name: 'What would help most' })
+    .getByRole('button', { name: 'Try it' })
+    .first()
+    .click();
+  await expect(page.getByText(/^A trial with/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'Publish' })).toBeDisabled();
   await solved(page);
   expect(await leftOut(page)).toBeLessThan(out);
-  const side = page.getByRole('region', { name: 'Side by side' });
+  const side = page.getByRole('region', { name: 'Compare plans' });
   await expect(side.getByRole('row').nth(1)).toContainText('with 1 more');
   await side.getByRole('button', { name: 'Plan A' }).click();
   await expect(page.getByRole('button', { name: 'Publish' })).toBeEnabled();
 
   await page.getByText('What matters most').click();
   await page.getByLabel('Setting up for another kind of work').fill('5');
-  await page.getByRole('button', { name: 'Keep for the programme' }).click();
+  await page.getByRole('button', { name: 'Save for everyone' }).click();
   await expect(page.getByRole('alert')).toContainText('Kept.');
   await page.reload();
   await page.getByText('What matters most').click();
@@ -297,7 +301,7 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
   await session.click();
   await page.getByRole('button', { name: 'Nell Oske is away Tue 24 Nov' }).click();
   await expect(row(page, 'Nell Oske').locator('td').first().locator('button.tag')).toHaveCount(0);
-  const moved = page.getByRole('region', { name: /Against the published plan: \d+ moved/ });
+  const moved = page.getByRole('region', { name: /Compared with the published plan: \d+ moved/ });
   await expect(moved.getByRole('listitem')).toHaveCount(jobs);
   // Whoever comes after and has not heard of it sees it mended, and why.
   await page.reload();
@@ -321,8 +325,8 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
 
   // The order is put off: the cello that waits for it cannot be done before the concert any more.
   await page.goto(`/stock/orders/${orderId}`);
-  await page.getByLabel('It comes on another day, the supplier says').fill('2026-12-28');
-  await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Save this day' }).click()]);
+  await page.getByLabel('Supplier’s new delivery date').fill('2026-12-28');
+  await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Save the date' }).click()]);
   await openPlan(page);
   await expect(page.getByRole('region', { name: 'Mended' })).toContainText(
     /\d+ needed by .*, only \d+ in stock by then\./,
@@ -336,11 +340,11 @@ test('helpers learn step by step; holidays, concerts and calendars shape the wee
   await openPlan(page);
   const learning = page.getByRole('region', { name: 'Helpers could learn' });
   await learning.getByRole('button', { name: 'Yes' }).first().click();
-  await page.getByText('Ask for other work').click();
+  await page.getByText('Request other work').click();
   await page.getByLabel('Instrument').fill('SK-0308');
-  await page.locator('select[name=kind]').selectOption('its yearly service');
+  await page.locator('select[name=kind]').selectOption('yearly service');
   await page.getByLabel('Why').fill('dry board');
-  await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Ask for it' }).click()]);
+  await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Add the request' }).click()]);
   // What came since the plan was published stands where there is room, and is told when it is published.
   await expect(page.getByText(/new since the plan was published/)).toBeVisible();
   const asked = page.locator('button.tag').filter({ hasText: 'SK-0308 service' });
@@ -355,7 +359,7 @@ test('helpers learn step by step; holidays, concerts and calendars shape the wee
   await expect(page.getByLabel('Bo Lask, Violin')).toHaveValue('2');
 
   await page.goto('/plan/people');
-  await page.getByLabel('A calendar (.ics) of').selectOption('holidays');
+  await page.getByLabel('Calendar file (.ics) of').selectOption('holidays');
   await page.locator('input[type=file]').setInputFiles({
     name: 'school.ics',
     mimeType: 'text/calendar',
@@ -364,7 +368,7 @@ test('helpers learn step by step; holidays, concerts and calendars shape the wee
     ),
   });
   await expect(page.getByText('Training day at Ness School, 25 Nov, Ness School')).toBeVisible();
-  await page.getByRole('button', { name: 'Take it over' }).click();
+  await page.getByRole('button', { name: 'Import' }).click();
   await expect(page.getByRole('alert')).toContainText('Taken over: one entry');
   await openPlan(page);
   await expect(page.getByRole('button', { name: /^Session of Ida Marr, Wed 25 Nov/ })).toHaveCount(0);

@@ -43,7 +43,7 @@ test('a kit sheet opens what wastes least, proves it, and is carried to where th
   await actAs(page, 'Tam Reyl');
   await page.goto('/stock/kit?tags=SK-0226+SK-0233+SK-0703');
   await expect(heading(page)).toHaveText(/^Kit for 3 instruments/);
-  await expect(page.getByText(/halves do/)).toBeVisible();
+  await expect(page.getByText(/half-length strings are enough/)).toBeVisible();
   await expect(page.getByText('proven: nothing is cheaper')).toBeVisible({ timeout: 30_000 });
   await expect(page.getByRole('region', { name: 'From Harbour Store' })).toBeVisible();
   expect(await axe(page)).toEqual([]);
@@ -63,7 +63,7 @@ test('an order: proposed within a budget, drafted, sent, received with a differe
   // What a cut costs is said in instruments that wait.
   await page.getByLabel('Budget').fill('60');
   await expect(page.getByText(/instruments would wait/)).toBeVisible({ timeout: 20_000 });
-  await expect(page.getByText(/Without more money these wait: .*SK-0179/)).toBeVisible();
+  await expect(page.getByText(/These wait unless the budget is raised: .*SK-0179/)).toBeVisible();
   await page.getByLabel('Budget').fill('');
   await expect(page.getByText(/none of \d+ instruments waits/)).toBeVisible({ timeout: 20_000 });
   await page.getByRole('button', { name: 'Draft this order' }).first().click();
@@ -71,9 +71,9 @@ test('an order: proposed within a budget, drafted, sent, received with a differe
   await expect(heading(page)).toContainText('drafted, not ordered yet');
   const line = page.getByLabel(/Ganzie cello, rope core 3\/4: how many/);
   await line.fill('4');
-  await page.getByRole('button', { name: 'Keep the changes' }).click();
+  await page.getByRole('button', { name: 'Save changes' }).click();
   await expect(line).toHaveValue('4');
-  await page.getByRole('button', { name: 'Send it to the simulated supplier' }).click();
+  await page.getByRole('button', { name: 'Send to the simulated supplier' }).click();
   await expect(heading(page)).toContainText('confirmed, expected 8 Dec');
   await page.goto('/stock');
   await expect(page.getByRole('row', { name: /^Ganzie cello, rope core 3\/4/ }).getByRole('img')).toHaveAccessibleName(
@@ -101,7 +101,7 @@ test('a count: what differs becomes a move with its reason, and a label read cou
   await line.fill('1');
   const button = page.getByRole('button', { name: /^Book/ });
   await expect(button).toBeDisabled();
-  await page.getByLabel(/What became of it/).fill('used without a record');
+  await page.getByLabel(/What became of it/).fill('used but not recorded');
   // Meanwhile somebody receives some: nothing is booked over it.
   const other = await browser.newContext({ baseURL: own.url });
   const second = await other.newPage();
@@ -117,12 +117,12 @@ test('a count: what differs becomes a move with its reason, and a label read cou
   await expect(page.getByRole('alert')).toContainText('Somebody moved stock while you counted');
   await page.reload();
   await line.fill('2');
-  await page.getByLabel(/What became of it/).fill('used without a record');
+  await page.getByLabel(/What became of it/).fill('used but not recorded');
   await button.click();
   await expect(page.getByText(/counted .* by Ida Marr/).first()).toBeVisible();
   await page.goto('/stock');
   await page.getByRole('link', { name: 'Tystie nylon normal' }).click();
-  await expect(page.getByRole('row', { name: /counted.*used without a record/ }).first()).toBeVisible();
+  await expect(page.getByRole('row', { name: /counted.*used but not recorded/ }).first()).toBeVisible();
   const lot = /lot (\d+)/.exec(
     await page.locator('summary').filter({ hasText: 'Tystie nylon normal' }).last().innerText(),
   )?.[1];
@@ -151,8 +151,8 @@ test('an own programme adds strings, a set and a hybrid, and an instrument asks 
   await hybrid.getByRole('button', { name: 'Add the hybrid' }).click();
   await expect(heading(page)).toHaveText('A hybrid of Solan light 9–42 and Solan 10–46');
   await page.goto('/instruments/SK-0704');
-  await page.getByText('Other strings for it').click();
-  await page.getByLabel('Its strings from now on').selectOption({ label: 'Own mix' });
-  await page.getByRole('button', { name: 'Its strings from now on' }).click();
+  await page.getByText('Choose another set').click();
+  await page.getByLabel('Use from now on').selectOption({ label: 'Own mix' });
+  await page.getByRole('button', { name: 'Use from now on' }).click();
   await expect(page.getByRole('link', { name: 'Own mix' })).toBeVisible();
 });

@@ -45,7 +45,7 @@ test('a batch of four, phase by phase, with one of them taken out of turn', asyn
   for (let n = 0; n < 400 && recorded < TAGS.length; n++) {
     const text = await heading(page).innerText();
     if (/^(What went on|The shelf is short)/.test(text)) {
-      const lay = page.getByRole('button', { name: 'It lay there: count it in' });
+      const lay = page.getByRole('button', { name: 'Found one on the shelf: add it' });
       await page.waitForTimeout(400);
       while (await lay.count()) {
         await lay.first().click();
@@ -89,7 +89,7 @@ test('the network cut and the server killed in mid-job: the bench goes on, reloa
   await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
   await page.goto('/');
   await page.goto('/instruments/SK-0317');
-  await page.getByRole('button', { name: 'Change its strings' }).click();
+  await page.getByRole('button', { name: 'Change the strings' }).click();
   await page.waitForURL(/\/bench\/\d+/);
   const step = page.getByText(/ · step \d+ of \d+$/);
   await expect(heading(page)).toBeVisible();
@@ -111,7 +111,7 @@ test('the network cut and the server killed in mid-job: the bench goes on, reloa
   await on(3);
   await app.killAndRestart();
   await context.setOffline(false);
-  await expect(page.getByText('saved at the server')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('all saved')).toBeVisible({ timeout: 30_000 });
   await page.reload();
   await on(100).catch(() => {});
   await expect(heading(page)).toHaveText(/^What went on/);
@@ -135,7 +135,7 @@ test('the network cut and the server killed in mid-job: the bench goes on, reloa
   goOn();
   // On a machine so busy that the new one is late again, it is offered again.
   await expect(async () => {
-    await page.getByRole('button', { name: 'Show it as it is now' }).click();
+    await page.getByRole('button', { name: 'Show the latest' }).click();
     await expect(recordedToday(page)).toHaveCount(1, { timeout: 10_000 });
   }).toPass();
   await context.close();

@@ -5,16 +5,16 @@ test('stock too low: nothing is recorded until it is said what is true', async (
   await spaceTo(page, /^(What went on|The shelf is short)/);
   await expect(heading(page)).toHaveText(/The shelf is short of/);
   await expect(page.getByRole('button', { name: 'Record it' })).toBeDisabled();
-  const choices = page.getByRole('button', { name: 'It lay there: count it in' });
+  const choices = page.getByRole('button', { name: 'Found one on the shelf: add it' });
   const short = await choices.count();
   expect(short).toBeGreaterThan(0);
   await choices.first().click();
-  await expect(page.getByText('counted in at the bench')).toHaveCount(1);
+  await expect(page.getByText('added at the bench')).toHaveCount(1);
   for (let left = short - 1; left > 0; left--) {
     await expect(choices).toHaveCount(left);
-    await page.getByRole('button', { name: 'Old one kept' }).first().click();
+    await page.getByRole('button', { name: 'Old string kept' }).first().click();
   }
-  await expect(heading(page)).toHaveText('What went on?');
+  await expect(heading(page)).toHaveText('Which strings did you fit?');
   await page.getByRole('button', { name: 'Record it' }).click();
   await page.waitForURL('**?recorded');
   // No figure of the shelf is below nothing.
@@ -38,7 +38,7 @@ test('two people finish the same job: the second sees who did it and loses nothi
   await second.getByRole('button', { name: 'Record it' }).click();
   await expect(second.getByText(/Ida Marr has recorded this change already/)).toBeVisible();
   await expect(second.getByLabel('Notes')).toHaveValue('I did the bass side');
-  await second.getByRole('button', { name: 'Keep mine as a note on that record' }).click();
+  await second.getByRole('button', { name: 'Save mine as a note on that record' }).click();
   await second.waitForURL('**?recorded');
   await expect(second.getByText(/Tam Reyl: Also recorded by Tam Reyl: .*I did the bass side/)).toBeVisible();
   await expect(recordedToday(second)).toHaveCount(1);
@@ -70,7 +70,7 @@ test('answers given while the server is silent are kept and delivered', async ({
   await page.unroute('**/answers');
   await page.reload();
   await expect(heading(page)).toContainText('Pull the pin of D3');
-  await expect(page.getByText('saved at the server')).toBeVisible();
+  await expect(page.getByText('all saved')).toBeVisible();
   // Another browser sees where the job stands.
   const other = await browser.newContext({ baseURL: app.url });
   const second = await other.newPage();
@@ -124,17 +124,17 @@ test('the kit comes first: strings and where they are, what has no spare, tools 
   await page.reload();
   await expect(page.getByRole('checkbox', { name: 'winder', exact: true })).toBeChecked();
   await page.keyboard.press('Space');
-  await expect(heading(page)).toContainText('Look first');
+  await expect(heading(page)).toContainText('Inspect first');
   // What is short is said before anything is slack.
   await openBench(page, 'SK-0172');
-  await expect(heading(page)).toHaveText(/^Before you start: .* not on the shelf|^Lay everything out/);
+  await expect(heading(page)).toHaveText(/^Before you start: .* not in stock|^Lay everything out/);
 });
 
 test('a key held down, or a foot left on the pedal, is one press', async ({ page }) => {
   await openBench(page, 'SK-0305');
   for (let i = 0; i < 6; i++) await page.keyboard.down('Space');
   await page.keyboard.up('Space');
-  await expect(heading(page)).toHaveText('Look first: no crack, bridge flat, nothing loose.');
+  await expect(heading(page)).toHaveText('Check first: no cracks, bridge flat, nothing loose.');
 });
 
 test('a string that snaps takes its successor from the shelf at once, and is in the finish', async ({ page }) => {
@@ -192,11 +192,11 @@ test('another way at the bench asks why once and makes the card anew', async ({ 
   await spaceTo(page, /^Look first/);
   await page.keyboard.press('Space');
   await page.keyboard.press('d');
-  const make = page.getByRole('button', { name: /Nothing differs yet|Make the card anew/ });
+  const make = page.getByRole('button', { name: /Nothing changed yet|Make the card anew/ });
   await expect(make).toBeDisabled();
   await page.getByLabel('Rounds of stretching').selectOption('0');
   await expect(make).toBeDisabled();
-  await page.getByLabel('Why? The record keeps it.').fill('for a recording');
+  await page.getByLabel('Reason (kept in the record)').fill('for a recording');
   await make.click();
   await expect(page.locator('header')).toContainText('not as the house does it: for a recording');
   await expect(page.getByText(/step 2 of/)).toBeVisible();

@@ -99,7 +99,7 @@ test('hands free: each string near pitch is ticked as it is heard, whatever the 
   await page.keyboard.press('t');
   const tuner = page.getByRole('region', { name: 'Tuner' });
   await tuner.getByRole('button', { name: 'Listen' }).click();
-  const free = tuner.getByRole('status', { name: 'Hands free' });
+  const free = tuner.getByRole('status', { name: 'Hands-free tuning' });
   await expect(free).toContainText('E2 (string 6, bass side)');
   await expect(page.getByRole('button', { name: /: done$/ })).toHaveCount(6, { timeout: 120_000 });
   await expect(free).toContainText('All near pitch');
@@ -128,16 +128,16 @@ test('the practice instrument is tuned from below, stretched, and what each pull
   await expect.poll(() => centsShown(page)).toBeGreaterThan(before + 18);
   await tuner.getByRole('button', { name: 'Stretch it' }).click();
   await expect.poll(() => centsShown(page)).toBeLessThan(before);
-  await tuner.getByRole('button', { name: 'Keep this drop' }).click();
+  await tuner.getByRole('button', { name: 'Log this drop' }).click();
   await expect(tuner.getByRole('status')).toContainText('String 2:');
   // Typed by hand: still slipping after a pull that cost more than the one before.
-  await tuner.getByLabel('or type it: string').selectOption('4');
+  await tuner.getByLabel('or enter it: string').selectOption('4');
   for (const cents of ['80', '120']) {
     await tuner.getByLabel('Cents flat').fill(cents);
     await tuner.getByRole('button', { name: 'Keep', exact: true }).click();
   }
   await expect(tuner.getByText('80, 120')).toBeVisible();
-  await expect(page.getByText('saved at the server')).toBeVisible();
+  await expect(page.getByText('all saved')).toBeVisible();
   expect(await axe(page)).toEqual([]);
   // A reload keeps what was measured.
   await page.reload();
@@ -150,7 +150,7 @@ test('trimming is locked until the strings have settled, or with a reason that i
   // The tuner comes into its place first: what is pressed while things move is not met.
   await expect(page.getByRole('button', { name: 'Practice instrument' })).toBeVisible();
   await page.keyboard.press('s');
-  await page.getByRole('button', { name: 'It can rest two days before use' }).click();
+  await page.getByRole('button', { name: 'Two days to settle before use' }).click();
   await expect(heading(page)).toContainText('Tune low to high');
   await page.keyboard.press('Space');
   await expect(heading(page)).toContainText('Trim the long ends');

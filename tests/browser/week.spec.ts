@@ -30,13 +30,13 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   await page.goto('/');
   await say(page.getByLabel('Name of the programme'), 'Ferry Road Strings');
   await say(page.getByLabel('Your name'), 'Uma Tell');
-  await say(page.getByLabel('A password'), 'three words alike');
-  await say(page.getByLabel('Place with the string shelf'), 'Store');
+  await say(page.getByLabel('Password'), 'three words alike');
+  await say(page.getByLabel('Where the strings are kept'), 'Store');
   await page.getByLabel('Time zone').selectOption('Europe/Dublin');
   await press(button('Start'));
   await page.waitForURL('**/programme');
 
-  await press(page.getByRole('link', { name: 'Bring a list' }).first());
+  await press(page.getByRole('link', { name: 'Import a list' }).first());
   await page.waitForURL('**/import');
   expect(await axe(page)).toEqual([]);
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
@@ -70,7 +70,7 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   await press(button('Take over 2'));
   await expect(heading(page)).toContainText('is taken over: 2 people');
   await press(page.getByRole('link', { name: 'Go on' }));
-  await expect(heading(page)).toHaveText('Next: when somebody is there to work');
+  await expect(heading(page)).toHaveText('Next: the hours people work');
 
   await press(page.getByRole('link', { name: 'Enter hours' }));
   await page.waitForURL('**/plan/people');
@@ -89,13 +89,13 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   }
 
   await page.goto('/programme');
-  await expect(heading(page)).toHaveText('Next: what lies on the shelf');
-  await press(page.getByRole('link', { name: 'Say what is there' }));
+  await expect(heading(page)).toHaveText('Next: what is in stock');
+  await press(page.getByRole('link', { name: 'Enter opening stock' }));
   await page.waitForURL('**/stock/opening');
   expect(await axe(page)).toEqual([]);
-  const fields = page.getByRole('form', { name: 'What lies there' }).locator('details').first().locator('input');
+  const fields = page.getByRole('form', { name: 'Opening stock' }).locator('details').first().locator('input');
   for (let n = 0; n < (await fields.count()); n++) await say(fields.nth(n), '6');
-  await press(button('Put them on the stock record'));
+  await press(button('Add to the stock record'));
   await page.waitForURL('**/stock');
 
   await page.goto('/programme');
@@ -110,7 +110,7 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   await expect(page.getByRole('region', { name: 'Published', exact: true })).toContainText('Uma Tell');
   // The way in is done with, and gone.
   await page.goto('/programme');
-  await expect(page.getByRole('list', { name: 'The way in' })).toHaveCount(0);
+  await expect(page.getByRole('list', { name: 'First steps' })).toHaveCount(0);
 
   await page.goto('/');
   const today = page.getByRole('region', { name: 'Planned here today' });
@@ -139,7 +139,7 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
     (r: { dueBy: string; name: string }) => r.dueBy !== 'unknown-age' && r.name === 'Steel-string acoustic',
   );
   await page.goto(`/instruments/${tag}`);
-  await press(button('Change its strings'));
+  await press(button('Change the strings'));
   await page.waitForURL(/\/bench\/\d+/);
   await expect(page.locator('main[data-ready=true]')).toBeVisible();
   for (let n = 0; n < 200 && !/^What went on/.test(await heading(page).innerText()); n++) {

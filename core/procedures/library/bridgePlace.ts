@@ -31,16 +31,16 @@ export function bridgePlace(build: Pick<Build, 'family' | 'noted'>): {
   const length = build.noted ? '{length} from nut to bridge, ' : '';
   if (isBowed(build.family))
     return {
-      where: `${length}feet on their marks; without marks, the middle of each foot level with the inner nicks of the sound holes`,
+      where: `${length}feet on their marks; if there are none, the middle of each foot level with the inner nicks of the f-holes`,
       good:
         build.family === 'double-bass'
-          ? 'Feet where they stood before, read to about 6 mm.'
-          : 'Feet where they stood before, both flat on the top.',
+          ? 'Feet where they were before, within about 6 mm.'
+          : 'Feet where they were before, both flat on the top.',
       numbers,
     };
   return {
-    where: `${length}feet on their marks; the octave at the twelfth fret decides`,
-    good: 'At the twelfth fret each string plays its octave.',
+    where: `${length}feet on their marks; the 12th-fret octave decides`,
+    good: 'Each string plays its octave at the 12th fret.',
     numbers,
   };
 }

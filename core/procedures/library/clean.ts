@@ -12,17 +12,17 @@ export const CLEAN: StepDefinition[] = [
     compose: ({ build, group, names }) => ({
       title:
         group.length === build.positions.length
-          ? `Wipe the top, the head and round the bridge${build.family === 'electric' || build.family === 'bass-guitar' ? ' and the pickups' : ''}.`
+          ? `Wipe the top, the headstock and round the bridge${build.family === 'electric' || build.family === 'bass-guitar' ? ' and the pickups' : ''}.`
           : `Wipe under ${names.group(group)}.`,
       detail: isBowed(build.family)
-        ? 'A dry cloth for rosin dust. Polish, if any, on the cloth only, never on the fingerboard.'
+        ? 'Use a dry cloth for rosin dust. Polish, if any, goes on the cloth only, never on the fingerboard.'
         : build.family === 'banjo'
-          ? 'A dry cloth on the head; no polish on a skin.'
+          ? 'Use a dry cloth on the head; no polish on a skin.'
           : 'Polish goes on the cloth, never on the instrument and never on the fingerboard.',
-      reason: 'Nowhere else in the year is the whole top free.',
+      reason: 'Only with the strings off is the whole top clear.',
       consumables: isBowed(build.family) || build.family === 'banjo' ? [] : ['polish'],
       tools: ['soft cloth'],
-      skipBecause: ['Clean already'],
+      skipBecause: ['Already clean'],
       minutes: group.length === build.positions.length ? 1.5 : group.length > 1 ? 0.6 : 0.2,
     }),
   },
@@ -36,17 +36,17 @@ export const CLEAN: StepDefinition[] = [
       const service = job.kind === 'yearly-service';
       if (build.fingerboard !== 'bare-dark') {
         return {
-          title: `Wipe the ${build.fingerboard === 'maple' ? 'maple' : 'gloss-finished'} board with a barely damp cloth.`,
-          detail: 'No oil and no steel wool: the finish is the protection.',
-          reason: 'Oil does nothing on a finished board but collect dirt.',
+          title: `Wipe the ${build.fingerboard === 'maple' ? 'maple' : 'gloss-finished'} fingerboard with a barely damp cloth.`,
+          detail: 'No oil, no steel wool: the finish protects the wood.',
+          reason: 'On a finished board, oil only collects dirt.',
           tools: ['board cloth'],
-          ...(service ? {} : { skipBecause: ['Clean already'] }),
+          ...(service ? {} : { skipBecause: ['Already clean'] }),
           minutes: 0.7,
         };
       }
       return {
-        title: 'Clean the board; a drop of conditioner if it looks dry.',
-        detail: `Two or three passes with cleaner until the cloth stays clean; a trace of oil soaks while the body is wiped, then comes off, and the frets are dried once more. Too much turns gummy.${service ? ' Very fine steel wool only for what cleaner does not lift, along the grain.' : ''}`,
+        title: 'Clean the board; add a drop of conditioner if it looks dry.',
+        detail: `Two or three passes with cleaner until the cloth stays clean. Let a trace of oil soak in while you wipe the body, then wipe it off and dry the frets again. Too much goes gummy.${service ? ' Very fine steel wool only where cleaner is not enough; rub along the grain.' : ''}`,
         reason: 'A dry board cracks and its frets lift.',
         consumables: ['board cleaner', 'board conditioner'],
         tools: ['board cloth', ...(service ? ['very fine steel wool', 'masking tape'] : [])],
@@ -66,12 +66,12 @@ export const CLEAN: StepDefinition[] = [
         ? null
         : {
             title: `Clean the board under ${names.group(group)}.`,
-            detail: 'A little cleaner on the board cloth; conditioner only if it looks dry, a trace.',
+            detail: 'A little cleaner on the board cloth; a trace of conditioner, only if it looks dry.',
             reason:
               build.bridge === 'floating'
-                ? 'The bridge may not lose its tension, so the board is done a lane at a time.'
-                : 'The strings that stay on keep the tension, so the board is done lane by lane.',
-            ...(job.kind === 'yearly-service' ? {} : { skipBecause: ['Clean already'] }),
+                ? 'The bridge must keep its tension, so clean one strip of the board at a time.'
+                : 'The strings left on keep the tension, so clean the board strip by strip.',
+            ...(job.kind === 'yearly-service' ? {} : { skipBecause: ['Already clean'] }),
             consumables: ['board cleaner', 'board conditioner'],
             tools: ['board cloth'],
             minutes: 1,
@@ -82,11 +82,11 @@ export const CLEAN: StepDefinition[] = [
     phase: 'clean',
     scope: 'group',
     compose: ({ group, strings }) => ({
-      title: `Graphite in the nut slot${group.length > 1 ? 's' : ''}; the string must glide.`,
+      title: `Rub graphite into the nut slot${group.length > 1 ? 's' : ''}: the string must run freely.`,
       detail: strings.some((s) => s.core === 'gut')
         ? 'A trace at the bridge too: gut frays where it sticks.'
-        : 'Draw the string through its slot: that cleans it, and the hand feels the drag. A slot lubricant does the same; wipe off what is too much.',
-      reason: 'A ping while tuning is a string that sticks in its slot.',
+        : 'Draw the string through its slot: that cleans it, and you feel any drag. A slot lubricant works too; wipe off the excess.',
+      reason: 'A ping while tuning means the string is sticking in its slot.',
       consumables: ['graphite pencil'],
       skipBecause: ['Strings already run freely'],
       minutes: 0.1 * group.length,
@@ -98,13 +98,17 @@ export const CLEAN: StepDefinition[] = [
     scope: 'string',
     when: (b) => b.tuner === 'tapered-peg',
     compose: ({ names }, position) => ({
-      title: `Compound on the two shiny bands of ${names.part('peg', position)}; turn it many times.`,
-      detail: 'Press in gently while turning, until it moves evenly and stays.',
-      reason: 'Only possible while its string is off.',
-      check: { question: 'Turns evenly and stays?', good: 'No jerk, no creep when let go.', ifNot: 'peg-slips' },
+      title: `Put compound on the two shiny bands of ${names.part('peg', position)}, then turn it many times.`,
+      detail: 'Press in gently as you turn, until it moves smoothly and stays put.',
+      reason: 'Only possible with its string off.',
+      check: {
+        question: 'Turns smoothly and stays put?',
+        good: 'No jerk, no slip when you let go.',
+        ifNot: 'peg-slips',
+      },
       consumables: ['peg compound'],
       mistakes: ['peg-slips'],
-      skipBecause: ['It turns evenly and holds'],
+      skipBecause: ['It turns smoothly and holds'],
       minutes: 0.5,
     }),
   },
@@ -120,7 +124,7 @@ export const CLEAN: StepDefinition[] = [
         ...(build.bridge === 'fixed' && build.family !== 'electric' && build.family !== 'bass-guitar'
           ? ['a lifting bridge']
           : []),
-        'sharp saddle or worn slots',
+        'a sharp saddle or worn slots',
         ...(isBowed(build.family) ? ['a moved soundpost'] : ['loose frets']),
         ...(build.head === 'pegbox' || build.tuner === 'friction-peg' || has.includes('fine-tuners')
           ? []
@@ -133,16 +137,16 @@ export const CLEAN: StepDefinition[] = [
       const brief = group.length < build.positions.length;
       return {
         title: brief
-          ? `Look where ${names.group(group)} ran: slot and bridge.`
-          : `Look: ${look.slice(0, 4).join(', ')}.`,
+          ? `Check the nut and bridge where ${names.group(group)} ran.`
+          : `Check for ${look.slice(0, 4).join(', ')}.`,
         detail:
           loose && !brief
-            ? `A loose tuner ${nuts ? 'nut or screw' : 'screw'} is snugged now, with the driver of the right size${nuts ? ' (nuts are mostly 10 mm)' : ''}; a wrong one slips and scars.`
+            ? `Snug any loose tuner ${nuts ? 'nut or screw' : 'screw'} now with a driver that fits${nuts ? ' (most nuts are 10 mm)' : ''}; the wrong size slips and marks it.`
             : undefined,
-        reason: 'Now it can be seen, and a fault found here costs no strings.',
+        reason: 'It is easy to see now, and a fault found now wastes no strings.',
         check: {
-          question: 'No crack, nothing lifting or moved?',
-          good: 'Wood whole, bridge down along its whole edge. What is only worn or loose is put right here.',
+          question: 'No cracks, nothing lifting or moved?',
+          good: 'No cracks, no gap under the bridge. Anything merely worn or loose is put right now.',
           ifNot: 'needs-repair',
         },
         cautions: ['qualified-repair'],

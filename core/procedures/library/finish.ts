@@ -41,19 +41,19 @@ export const FINISH: StepDefinition[] = [
             : [];
       return {
         title: `Bring ${names.of(position)} near pitch, from below.`,
-        detail: `Slowly: overshooting breaks strings. ${watch}${hanging && method.hanging === 'taped' ? ' Once it holds, the tape can come off.' : ''}`,
+        detail: `Go slowly: overshooting breaks strings. ${watch}${hanging && method.hanging === 'taped' ? ' Once it holds, the tape can come off.' : ''}`,
         reason: hanging
-          ? `This first string is what holds the ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'} from now on.`
+          ? `From now on this first string holds the ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'}.`
           : build.bridge === 'floating'
-            ? 'The bridge gets its tension back before the next string is touched.'
-            : 'All near pitch before any fine tuning: each string changes the others.',
+            ? 'The bridge gets its tension back before you touch the next string.'
+            : 'Get all near pitch before any fine tuning: each string changes the others.',
         numbers: {
           pull: {
             label: 'Tension at pitch',
             value: n.tensionN,
             unit: 'N',
             digits: 0,
-            why: `${string.name} at ${n.frequencyHz.toFixed(1)} Hz: T = μ (2 L f)².`,
+            why: `${string.name} at ${n.frequencyHz.toFixed(1)} Hz: from its weight, its length and the note.`,
           },
         },
         mistakes: [
@@ -78,21 +78,24 @@ export const FINISH: StepDefinition[] = [
     compose: ({ build, names }, position, string) =>
       string.half
         ? {
-            title: names.lead(position, `it holds: cut the rest off, a hand’s breadth past the ${postWord(build)}.`),
+            title: names.lead(
+              position,
+              `once it holds, cut off the rest a hand’s breadth past the ${postWord(build)}.`,
+            ),
             detail:
-              'What comes off is the other half: into its bag, labelled with the set and the string; the finish books it to the shelf. Already a half: go on.',
+              'The offcut is the other half: bag it and label it with set and string; it goes to stock when you finish. Already a half-length string: skip this.',
             reason:
-              'Half is long enough here, and the other half serves the next instrument. An end that slips needs the length.',
-            gate: 'Near pitch, its tail end holding, and the right string.',
+              'Half is long enough here, and the other half strings the next instrument. If an end slips, you need the length.',
+            gate: 'It is near pitch, the tail end holds, and it is the right string.',
             check: {
-              question: 'Holding at both ends, right string?',
-              good: 'It has not moved at either end since it came up.',
+              question: 'Holding at both ends, and the right string?',
+              good: 'Neither end has moved since it came near pitch.',
               ifNot: isTied(build.tailEnd) ? 'tail-slips' : 'slips-at-post',
             },
-            parts: [{ part: 'other half', fate: 'stock', count: 1 }],
+            parts: [{ part: 'half-length string', fate: 'stock', count: 1 }],
             cautions: ['sharp-ends'],
             tools: ['cutters'],
-            skipBecause: ['It is a half already'],
+            skipBecause: ['Already cut in half'],
             minutes: 0.3,
           }
         : null,
@@ -104,12 +107,12 @@ export const FINISH: StepDefinition[] = [
     kinds: CHANGE_KINDS,
     when: (b) => b.bridge === 'floating',
     compose: ({ names, group }) => ({
-      title: `Look from the side: bridge still upright after ${names.group(group)}?`,
+      title: `With ${names.group(group)} near pitch, check from the side: bridge still upright?`,
       detail: 'If it leans, ease it back with both hands, thumbs at the top, before the next string.',
-      reason: 'Each new string drags it a little towards the nut; little by little it tips.',
+      reason: 'Each new string pulls it slightly towards the nut; little by little it tips.',
       check: {
         question: 'Upright, feet on their marks?',
-        good: 'The side towards the tailpiece stands square to the top.',
+        good: 'The tailpiece side of the bridge is square to the top.',
         ifNot: 'bridge-tipped',
       },
       mistakes: ['bridge-tipped'],
@@ -130,12 +133,12 @@ export const FINISH: StepDefinition[] = [
         : {
             title: `Trim ${names.of(position)} ${method.trim.leaveMm === 0 ? 'flush' : 'to {leave}'}.`,
             detail: string.wound && !string.hexCore ? 'Bend first, then cut beyond the bend.' : undefined,
-            reason: 'House method: trimmed once the first tension holds.',
+            reason: 'Usual method: trim once it is near pitch and holding.',
             numbers: leaveNumber(method.trim.leaveMm),
-            gate: 'Near pitch, holding, and the right string.',
+            gate: 'It holds near pitch and is the right string.',
             check: {
-              question: 'Holding at pitch, and the loose end in the cutters?',
-              good: 'It has not moved at either end since it came up.',
+              question: 'Holding near pitch, and the loose end in the cutters?',
+              good: 'Neither end has moved since it came near pitch.',
               ifNot: 'slips-at-post',
             },
             mistakes: ['wrong-cut', 'winding-loose', 'slips-at-post'],
@@ -152,9 +155,9 @@ export const FINISH: StepDefinition[] = [
     kinds: CHANGE_KINDS,
     when: (b) => b.tailEnd === 'rear-block',
     compose: () => ({
-      title: 'All at pitch: take the wedge out, close the back, tune again.',
-      skipBecause: ['There was no wedge'],
-      reason: 'The springs now hold what the wedge held.',
+      title: 'All at pitch: take out the wedge, refit the back plate, tune again.',
+      skipBecause: ['No wedge was used'],
+      reason: 'Now the springs balance the strings.',
       minutes: 0.6,
     }),
   },
@@ -166,14 +169,12 @@ export const FINISH: StepDefinition[] = [
     compose: ({ build, job, strings, order }) => ({
       title:
         job.kind === 'fast-path'
-          ? 'Tune all, the new string last, and once more.'
-          : 'Tune low to high, then once more.',
-      detail: `Each string pulls its neighbours flat, so going back is right. ${tuningLine(build.positions)}.${
-        strings.some((s) => isSoft(s.core))
-          ? ' In the first hour retune again and again: most of what they give comes then.'
-          : ''
-      }${order.length > 1 && order.length < build.positions.length && job.kind !== 'fast-path' ? ' An old string that stays on is the reference to tune to.' : ''}`,
-      reason: 'Always up to the note from below; if it is sharp, go below and come up.',
+          ? 'Tune them all, the new one last, then go round again.'
+          : 'Tune low to high, then go round again.',
+      detail: `Each string pulls its neighbours flat, so going round again is normal. ${tuningLine(build.positions)}.${
+        strings.some((s) => isSoft(s.core)) ? ' Keep retuning in the first hour: that is when they stretch most.' : ''
+      }${order.length > 1 && order.length < build.positions.length && job.kind !== 'fast-path' ? ' Use an old string that stays on as your pitch reference.' : ''}`,
+      reason: 'Always tune up to the note; if it is sharp, drop below and come up.',
       mistakes: ['pings', 'snaps', 'out-of-slot'],
       tools: ['tuner'],
       minutes: isBowed(build.family) ? 2 : 1.2,
@@ -188,11 +189,11 @@ export const FINISH: StepDefinition[] = [
     compose: ({ build }) => {
       const place = bridgePlace(build);
       return {
-        title: 'Straighten the bridge and look where it stands.',
-        detail: `${capital(place.where)}.${build.noted ? '' : ' The same length from nut to bridge as you wrote down before.'}`,
-        reason: 'It has been dragged while tuning, and will be again until tomorrow.',
+        title: 'Straighten the bridge and check its position.',
+        detail: `${capital(place.where)}.${build.noted ? '' : ' Same length from nut to bridge as you noted before.'}`,
+        reason: 'Tuning has pulled it towards the nut, and it keeps moving until tomorrow.',
         numbers: place.numbers,
-        check: { question: 'Same place as before, upright?', good: place.good, ifNot: 'bridge-tipped' },
+        check: { question: 'Upright, same place as before?', good: place.good, ifNot: 'bridge-tipped' },
         mistakes: ['bridge-tipped'],
         tools: ['ruler'],
         minutes: 0.8,
@@ -209,9 +210,9 @@ export const FINISH: StepDefinition[] = [
       const each = order.length === 1 ? 'it' : 'each string';
       if (method.stretchRounds === 0) {
         return {
-          title: 'No stretching: play every string a minute, then retune.',
-          detail: 'House method: brighter, and slower to settle.',
-          reason: 'What is not stretched out now is retuned in lessons.',
+          title: 'No stretching: play each string for a minute, then retune.',
+          detail: 'Usual method: brighter, and slower to settle.',
+          reason: 'What is not stretched now has to be retuned in lessons.',
           mistakes: ['still-gives', 'out-of-slot'],
           minutes: 2,
         };
@@ -221,15 +222,15 @@ export const FINISH: StepDefinition[] = [
           method.stretchRounds === 1
             ? `Give ${each} one light tug, then retune.`
             : `Stretch ${each} along its whole length and retune: {rounds}.`,
-        detail: `Hold it at nut and bridge; press with the thumb, lift with the fingers, sideways too, firm and never yanked, and never let it slap: a stretching tool easily gives too much.${build.bridge === 'floating' ? ' A hand on the bridge.' : ''} Stop early when a pull hardly moves it; then play it hard for a minute.`,
-        reason: 'What gives now does not go flat in the lesson.',
+        detail: `Hold it at nut and bridge. Press with the thumb and lift with the fingers, sideways too: firmly, never a yank, and never let it slap. A stretching tool easily overdoes it.${build.bridge === 'floating' ? ' Keep a hand on the bridge.' : ''} Stop once a stretch hardly changes the pitch, then play it hard for a minute.`,
+        reason: 'What stretches out now will not go flat in the lesson.',
         numbers: {
           rounds: {
             label: 'Rounds',
             value: method.stretchRounds,
             unit: 'rounds',
             digits: 0,
-            why: `House rule. More than ${MOST_ROUNDS} separates winding from core.`,
+            why: `The usual number. More than ${MOST_ROUNDS} separates winding from core.`,
           } satisfies Quantity,
           drop: {
             label: 'First drop',
@@ -237,12 +238,12 @@ export const FINISH: StepDefinition[] = [
             to: Math.max(...drops.map((d) => d.to)),
             unit: 'cents',
             digits: 0,
-            why: 'Usual for these strings after the first round; the second is much less.',
+            why: 'Usual for these strings in the first round; far less in the second.',
           } satisfies Quantity,
         },
         check: {
-          question: 'Does a pull now hardly move it?',
-          good: 'The last stretch lost almost nothing on any string.',
+          question: 'Does a stretch now hardly lower the pitch?',
+          good: 'The last stretch left every string nearly in tune.',
           ifNot: 'still-gives',
         },
         mistakes: [
@@ -252,7 +253,7 @@ export const FINISH: StepDefinition[] = [
           ...(build.bridge === 'floating' ? (['bridge-tipped'] as const) : []),
           ...(isLocking(build) ? [] : (['slips-at-post'] as const)),
         ],
-        skipBecause: ['Brighter for a recording; it will be played in', 'It can rest two days before use'],
+        skipBecause: ['Left bright for a recording', 'Two days to settle before use'],
         minutes: method.stretchRounds * (0.1 * order.length + 0.2),
       };
     },
@@ -274,9 +275,9 @@ export const FINISH: StepDefinition[] = [
         title:
           method.trim.leaveMm === 0
             ? `Trim the long ${ends} flush.`
-            : `Trim the long ${ends} to {leave}, bend down or away.`,
+            : `Trim the long ${ends} to {leave}, then bend down or away.`,
         detail:
-          `The one step that cannot be undone: cutter flat to the post, tips away from the head, the end turned away from its neighbour. ${strings.some((s) => s.wound && !s.hexCore) ? 'Wound strings: bend first, then cut beyond the bend. ' : ''}${tied ? 'Tails at the bridge to about 10 mm, a pad under the cutters: long ones buzz.' : ''}`.trim(),
+          `This step cannot be undone. Cutters flat to the post, tips away from the headstock, the end turned away from the next string. ${strings.some((s) => s.wound && !s.hexCore) ? 'Wound strings: bend first, then cut beyond the bend. ' : ''}${tied ? 'Trim tails at the bridge to about 10 mm, a pad under the cutters: long tails buzz.' : ''}`.trim(),
         reason: 'A slipping string cannot be rescued once cut, so this comes last.',
         numbers: {
           ...leaveNumber(method.trim.leaveMm),
@@ -285,13 +286,13 @@ export const FINISH: StepDefinition[] = [
             value: cut + (tied ? strings.length : 0),
             unit: 'count',
             digits: 0,
-            why: 'As many offcuts binned as ends trimmed.',
+            why: 'One offcut binned for each end trimmed.',
           },
         },
         gate: 'Stretched and settled as the method asks; cut only the loose end, not the string that plays.',
         check: {
           question: 'Holding and settled, and the loose end in the cutters?',
-          good: 'Nothing slipped since the last stretch, and each string is the one meant.',
+          good: 'Nothing has slipped since the last stretch, and every string is the right one.',
           ifNot: 'still-gives',
         },
         cautions: ['sharp-ends', 'bin-ends'],
@@ -328,7 +329,7 @@ export const FINISH: StepDefinition[] = [
     when: (b) => b.head !== 'pegbox',
     compose: () => ({
       title: 'Bend the long end down and away from hands.',
-      reason: 'It is trimmed at the proper follow-up, when it has settled.',
+      reason: 'It is trimmed at the follow-up, once it has settled.',
       notYet: 'Do not cut it yet.',
       cautions: ['sharp-ends'],
       minutes: 0.1,
@@ -342,10 +343,10 @@ export const FINISH: StepDefinition[] = [
       isBowed(build.family) || (job.change !== null && !job.change.checks.includes('octave')) || job.kind === 'refit'
         ? null
         : {
-            title: 'Open string against the twelfth fret: the same octave?',
-            detail: job.change ? job.change.says : 'Needed when the gauge or the make is not the one that was on.',
-            reason: 'Another gauge plays out of tune along the neck until it is set up.',
-            check: { question: 'Octaves match?', good: 'Within what the tuner calls in tune.', ifNot: 'octave-off' },
+            title: 'Is the 12th fret in tune with the open string?',
+            detail: job.change ? job.change.says : 'Needed when the gauge or make is not what was on before.',
+            reason: 'A different gauge plays out of tune up the neck until it is set up.',
+            check: { question: 'Octaves match?', good: 'The tuner shows both in tune.', ifNot: 'octave-off' },
             mistakes: ['octave-off'],
             tools: ['tuner'],
             skipBecause: ['The same strings as before'],
@@ -366,15 +367,15 @@ export const FINISH: StepDefinition[] = [
         ...(build.bridge === 'floating' ? ['bridge upright, feet in place'] : []),
         ...(has('tailpiece-cover') ? [has('cover-slides') ? 'tailpiece cover back on' : 'tailpiece cover closed'] : []),
         ...(has('fine-tuners') ? ['fine tuners at mid travel'] : []),
-        ...(has('string-tree') ? ['strings under their tree'] : []),
-        ...(has('capo-spikes') ? ['short string ready for its spikes'] : []),
+        ...(has('string-tree') ? ['strings under the string tree'] : []),
+        ...(has('capo-spikes') ? ['fifth string clear of its spikes'] : []),
         'no sharp ends',
         'wiped down',
       ];
       return {
         title: 'Tune it in playing position; listen to each open string.',
         detail: `${capital(look.join(', '))}.`,
-        reason: 'Lying on the bench it is in tune for the bench.',
+        reason: 'Its tuning shifts when you lift it off the bench.',
         check: {
           question: 'In tune, no rattle?',
           good: 'Every open string rings clean and holds.',
@@ -403,9 +404,9 @@ export const FINISH: StepDefinition[] = [
       const tied = isTied(build.tailEnd) ? order.length : 0;
       const offcuts = isTrimmed(build, job.kind) ? cutCount(strings, order, numbersOf) + tied : 0;
       return {
-        title: `Count: ${groupLabel(build, order)} off and binned${offcuts ? ', {offcuts} offcuts' : ''}.`,
+        title: `Count what is binned: ${groupLabel(build, order)}${offcuts ? '; offcuts: {offcuts}' : ''}.`,
         detail: back.length ? `Back in place: ${back.join(', ')}.` : undefined,
-        reason: 'As many offcuts binned as strings trimmed; a missing end ends up in a foot.',
+        reason: 'One offcut binned for each end trimmed; a missing end ends up in a foot.',
         ...(offcuts ? { numbers: { offcuts: offcutCount(offcuts, method, isTied(build.tailEnd)) } } : {}),
         check: {
           question: 'Everything accounted for?',
@@ -424,9 +425,9 @@ export const FINISH: StepDefinition[] = [
     scope: 'instrument',
     kinds: ['fast-path'],
     compose: () => ({
-      title: 'Hand it over near pitch; a proper look follows.',
-      detail: 'Tell the player: it will go flat, tune it up from below each time, do not trim.',
-      reason: 'Quick is not finished: tomorrow it is stretched, trimmed and looked at.',
+      title: 'Hand it back near pitch; the full check comes later.',
+      detail: 'Tell the player: it will go flat; tune it up each time, and do not trim it.',
+      reason: 'It still has to be stretched, trimmed and checked tomorrow.',
       minutes: 0.2,
     }),
   },
@@ -446,7 +447,7 @@ const leaveNumber = (value: number): Record<string, Quantity> => ({
     value,
     unit: 'mm',
     digits: 0,
-    why: 'House rule. A slipping string cannot be rescued once cut.',
+    why: 'The usual length. A slipping string cannot be rescued once cut.',
   },
 });
 

@@ -18,28 +18,27 @@ export const LOOK: StepDefinition[] = [
       const floating = build.bridge === 'floating';
       return {
         title: bowed
-          ? 'Look first: soundpost stands, bridge upright, no crack.'
+          ? 'Check first: soundpost up, bridge upright, no cracks.'
           : floating
-            ? 'Look first: bridge upright on its feet, no crack.'
-            : 'Look first: no crack, bridge flat, nothing loose.',
+            ? 'Check first: bridge upright on its feet, no cracks.'
+            : 'Check first: no cracks, bridge flat, nothing loose.',
         ...(bowed
           ? {
-              detail:
-                'Look through the sound hole on the treble side: the post stands straight behind the bridge foot.',
+              detail: 'Look through the treble f-hole: the post stands upright just behind the bridge foot.',
             }
           : {}),
-        reason: 'What is found now is not blamed on the new strings, and some of it must not be strung at all.',
+        reason: 'Damage found now is not put down to the new strings, and some instruments must not be strung.',
         check: {
-          question: 'Sound enough to string?',
+          question: 'Safe to string?',
           good: bowed
-            ? 'Post upright and in its place, bridge straight, pegs hold where they are left.'
-            : 'Wood whole, bridge down on the top along its whole edge, tuners firm.',
+            ? 'Post upright and in place, bridge straight, pegs stay put.'
+            : 'No cracks, no gap under the bridge, tuners firm.',
           ifNot: bowed ? 'soundpost-down' : 'needs-repair',
         },
         stopIf: [
           ...(bowed ? [stopFor('soundpost')] : []),
           stopFor('lifting'),
-          'A part you do not know: photograph it, stop, ask.',
+          'A part you do not recognise: photograph it, stop and ask.',
         ],
         cautions: ['qualified-repair', ...(bowed ? (['soundpost'] as const) : [])],
         mistakes: ['needs-repair', 'unknown-part', ...(bowed ? (['soundpost-down'] as const) : [])],
@@ -71,7 +70,7 @@ export const LOOK: StepDefinition[] = [
         title: floating
           ? 'Measure from nut to bridge, write it down, and photograph it.'
           : 'Photograph it before anything comes off.',
-        detail: `${note.join('. ')}.${'length' in numbers ? ' Noted for this instrument: {length}.' : ''}`,
+        detail: `${note.join('. ')}.${'length' in numbers ? ' On record for this instrument: {length}.' : ''}`,
         reason: 'What is not noted now cannot be put back as it was.',
         numbers,
         note,
@@ -89,10 +88,11 @@ export const LOOK: StepDefinition[] = [
     compose: ({ job }) => {
       if (job.last?.winds !== 'self-lock') return null;
       return {
-        title: 'Last time the ends were locked under themselves: they come off slower.',
-        detail: 'Unfold each end from under the string before unwinding; pointed pliers, tips away from the head.',
-        reason: 'The last technician’s method sets this removal and its minutes.',
-        tools: ['pointed pliers'],
+        title: 'Self-locked last time: allow longer to take them off.',
+        detail:
+          'Unfold each end from under the string before unwinding. Long-nose pliers, tips away from the headstock.',
+        reason: 'How it was wound last time decides how it comes off.',
+        tools: ['long-nose pliers'],
         minutes: 0.2,
       };
     },
@@ -112,13 +112,13 @@ export const LOOK: StepDefinition[] = [
       return {
         title:
           doubtful.length === 1
-            ? 'One string may not reach: lay it over first.'
-            : `${doubtful.length} strings may not reach: lay them over first.`,
+            ? 'One string may be too short: lay it along the neck first.'
+            : `${doubtful.length} strings may be too short: lay them along the neck first.`,
         detail: doubtful.join(' '),
-        reason: 'The label says the scale; the length of this head decides.',
+        reason: 'The label goes by scale length; a long headstock needs more.',
         check: {
-          question: 'Does it reach its post with its slack?',
-          good: 'From the tail past the post with a hand to spare.',
+          question: 'Long enough for the post and the slack?',
+          good: 'Laid from the tail, it runs a hand’s breadth past the post.',
           ifNot: 'too-short',
         },
         mistakes: ['too-short'],
@@ -141,7 +141,7 @@ export const LOOK: StepDefinition[] = [
         : {
             title: 'A nut slot does not fit its new string.',
             detail: misfits.join(' '),
-            reason: 'A string that binds pings and drifts; one with play buzzes.',
+            reason: 'Too tight, it pings and goes out of tune; too loose, it buzzes.',
             cautions: ['qualified-repair'],
             minutes: 0.3,
           };
@@ -154,9 +154,9 @@ export const LOOK: StepDefinition[] = [
     compose: ({ job }) =>
       job.change && job.change.checks.length > 0
         ? {
-            title: 'The new strings are not the ones that were on.',
+            title: 'The new strings are a different make or gauge.',
             detail: job.change.says,
-            reason: 'Another gauge pulls otherwise: what it moves is checked at the end.',
+            reason: 'A different gauge changes the tension, so the set-up is checked at the end.',
             minutes: 0.2,
           }
         : null,

@@ -22,17 +22,17 @@ import { windsOf } from '../winds';
 import { type Names, postWord } from '../words';
 
 const WIND_WORDS: Record<Method['winds'] | 'two-over', string> = {
-  'one-over': 'The first turn passes above the tail, the rest below it: they clamp it.',
-  'spiral-down': 'Every turn goes below the last, down towards the head.',
+  'one-over': 'First wind over the string end, the rest under it: they clamp it.',
+  'spiral-down': 'Each wind goes below the last, down towards the headstock.',
   'self-lock':
-    'Tail round the post against the winding, under the string, pulled tight, then up and back over it: now turn.',
-  'two-over': 'Two turns above the tail, then under: plain strings slip more.',
+    'Take the end round the post against the winding direction, under the string, pull tight, fold up and back over it: now wind.',
+  'two-over': 'Two winds over the string end, then under: plain strings slip more.',
 };
 
 const HOLE_WORDS: Record<Method['hole'], string> = {
   across: 'Set the hole across the neck.',
   along: 'Set the hole along the neck.',
-  angled: 'Set the hole at about 45° to the inside.',
+  angled: 'Set the hole about 45° towards the inside.',
 };
 
 const FRETS: Record<string, string> = {
@@ -64,14 +64,14 @@ function inHand(rule: SlackRule, n: StringNumbers): string | undefined {
 function letBack(rule: SlackRule, n: StringNumbers, several: boolean): string {
   if (several)
     return rule.kind === 'first-fret' && !n.ruleGives
-      ? 'pinch it at the first fret, let it back as its row says'
-      : 'let it back as its row says';
+      ? 'pinch it at the first fret, let it back as its row shows'
+      : 'let it back as its row shows';
   if (n.ruleGives) return 'let it back {slack}';
   switch (rule.kind) {
     case 'first-fret':
       return `pinch it at the first fret, let it back ${FRETS[rule.times] ?? `${rule.times} times that far`} ({slack})`;
     case 'to-fret':
-      return `let it back as far as from the nut to fret ${rule.fret} ({slack})`;
+      return `let it back the distance from nut to fret ${rule.fret} ({slack})`;
     case 'post-spacings':
       return `let it back ${SPACINGS[rule.spacings] ?? `${rule.spacings} post spacings`} ({slack})`;
     case 'length':
@@ -79,7 +79,7 @@ function letBack(rule: SlackRule, n: StringNumbers, several: boolean): string {
         ? 'let it back an inch ({slack})'
         : rule.mm === HAND_MM
           ? 'let it back a hand’s breadth ({slack})'
-          : 'let it back {slack} by ruler';
+          : 'let it back {slack} by the ruler';
     case 'lift':
       return `lift it ${rule.heightMm} mm off the board to take up the slack ({slack})`;
     default:
@@ -96,14 +96,14 @@ function halves(spacings: number): string {
 /** Why a string under a tree is wound as it is; where not all of it has room, as much as goes on. */
 const treeWhy = (build: Build, position: Position, n: StringNumbers): string =>
   n.rule.kind === 'whole' && n.ruleGives
-    ? 'Nothing else presses it into its nut slot, so as much of it goes on as the post takes.'
+    ? 'Nothing else presses it into its nut slot, so wind on as much as the post takes.'
     : treeWinding(build, position).why;
 
 const endLeftLong = (build: Build, method: Method): string | undefined =>
   !isCut(build)
     ? undefined
     : method.trim.when === 'when-settled'
-      ? 'Do not trim yet: that comes after the last stretch. An end in the way is cut roughly, 25 to 50 mm, once it holds.'
+      ? 'Do not trim yet: that comes after the last stretch. If an end is in the way, cut it roughly once it holds, leaving 25 to 50 mm.'
       : method.trim.when === 'after-first-tension'
         ? 'Do not trim until it is near pitch and holding.'
         : undefined;
@@ -124,7 +124,7 @@ const THROUGH: Quantity = {
   value: THROUGH_HOLE_MM,
   unit: 'mm',
   digits: 0,
-  why: 'Enough for a bend that holds, short enough not to scratch.',
+  why: 'Long enough to bend and hold, short enough not to scratch.',
 };
 
 /** The post: slack, winds, direction. */
@@ -145,30 +145,30 @@ export const POST: StepDefinition[] = [
       return {
         title: `Measure ${names.of(position)}: ${bend ? 'bend it 90°, then cut' : 'cut'} {cut} past its post.`,
         detail:
-          `About ${halves(n.cut.spacings)} along the head. ${bend ? 'Cut beyond the bend: on a round core a cut without a bend lets the winding come loose. ' : ''}${underTree(build) ? treeWhy(build, position, n) : ''}`.trim(),
+          `About ${halves(n.cut.spacings)} further along. ${bend ? 'Cut beyond the bend: on a round core, an unbent cut lets the winding come loose. ' : ''}${underTree(build) ? treeWhy(build, position, n) : ''}`.trim(),
         reason:
           build.tuner === 'slotted-post'
-            ? 'The end goes down the post, so its length is decided now.'
-            : 'House method: cut to length before winding.',
+            ? 'The end goes down inside the post, so cut it to length now.'
+            : 'Usual method: cut to length before winding.',
         numbers: {
           cut: {
             label: 'Cut past the post',
             value: n.cut.pastPostMm,
             unit: 'mm',
             digits: 0,
-            why: `${n.slackMm.toFixed(0)} mm of slack, half the post and ${THROUGH_HOLE_MM} mm for its end.`,
+            why: `${n.slackMm.toFixed(0)} mm of slack, half the post and ${THROUGH_HOLE_MM} mm for the end.`,
           },
         },
         gate: 'Tail end seated, right string, measured twice.',
         check: {
           question: 'Right string, tail seated, measured twice?',
-          good: 'It lies in its slots and the mark is where the number says.',
+          good: 'It lies in nut slot and saddle, the mark at the measured length.',
           ifNot: 'wrong-string',
         },
         mistakes: ['winding-loose', 'too-short', 'wrong-string'],
         tools: ['cutters', 'ruler'],
         parts: string.half
-          ? [{ part: 'other half', fate: 'stock', count: 1 }]
+          ? [{ part: 'half-length string', fate: 'stock', count: 1 }]
           : [{ part: 'offcut', fate: 'discard', count: 1 }],
         cautions: ['bin-ends'],
         minutes: 0.4,
@@ -184,9 +184,9 @@ export const POST: StepDefinition[] = [
     compose: ({ build, numbersOf, names }, position, string) =>
       woundWhole(numbersOf(position, string))
         ? {
-            title: names.lead(position, 'do not cut it; its whole length goes on.'),
+            title: names.lead(position, 'do not cut; wind on the whole length.'),
             ...(underTree(build) ? { detail: treeWinding(build, position).why } : {}),
-            reason: 'What is wound far down pulls down at the nut.',
+            reason: 'Low winds give a steeper angle over the nut.',
             minutes: 0.1,
           }
         : null,
@@ -207,7 +207,7 @@ export const POST: StepDefinition[] = [
       const notYet = isTrimmed(build, job.kind)
         ? endLeftLong(build, method)
         : isCut(build)
-          ? 'Do not trim: nothing is cut in this job.'
+          ? 'Do not trim: nothing is cut this time.'
           : undefined;
       const shared = {
         mistakes: ['wrong-string', 'too-short'] as MistakeId[],
@@ -217,9 +217,9 @@ export const POST: StepDefinition[] = [
       if (isLocking(build)) {
         return {
           ...shared,
-          title: `Pull ${name} taut through its post and close the lock by hand.`,
+          title: `Pull ${name} tight through its post and tighten the lock by hand.`,
           detail: `Hand-tight only, no pliers. ${twist}`.trim(),
-          reason: 'The lock holds it: slack would only be wound off again.',
+          reason: 'The lock holds it, so it needs no slack.',
           numbers: { winds },
           ...(notYet ? { notYet } : {}),
           mistakes: ['lock-slips', 'wrong-string'],
@@ -228,27 +228,27 @@ export const POST: StepDefinition[] = [
       if (build.head === 'pegbox') {
         return {
           ...shared,
-          title: `Put the end of ${name} {through} through the hole of its peg.`,
-          detail: `From the top, bent back where it comes out. The rest is wound: it is not cut. ${twist}`.trim(),
-          reason: 'Whole, it can be taken off and put on again.',
+          title: `Thread ${name} through its peg, with {through} out the other side.`,
+          detail: `In from the top; bend it back where it comes out. Wind on the rest; do not cut it. ${twist}`.trim(),
+          reason: 'Uncut, it can come off and go back on.',
           numbers: { through: THROUGH, slack, winds },
         };
       }
       if (build.tuner === 'slotted-post') {
         return {
           ...shared,
-          title: `Push the end of ${name} down into its post and bend it over the edge.`,
-          detail: `Down the middle to the bottom, a crisp bend, then hold it there. ${twist}`.trim(),
-          reason: 'The end is inside the post: nothing is left to prick a hand.',
+          title: `Push ${name} end-first down into its post and bend it over the edge.`,
+          detail: `Right to the bottom of the hole, a crisp bend, then hold it there. ${twist}`.trim(),
+          reason: 'The end is inside the post: nothing left to catch a hand.',
           numbers: { slack, winds },
         };
       }
       if (underTree(build)) {
         return {
           ...shared,
-          title: `Put ${name} through its post: ${names.several ? 'leave what its row says' : woundWhole(n) ? 'wind its whole length' : 'leave {slack}'}.`,
+          title: `Thread ${name} through its post: ${names.several ? 'leave what its row shows' : woundWhole(n) ? 'wind on its whole length' : 'leave {slack}'}.`,
           detail: `${treeWhy(build, position, n)} ${twist}`.trim(),
-          reason: 'Too few winds here give an open-string rattle that looks like a bad nut.',
+          reason: 'Too few winds here make the open string rattle, which sounds like a bad nut.',
           numbers: { slack, winds },
           ...(notYet ? { notYet } : {}),
         };
@@ -259,8 +259,8 @@ export const POST: StepDefinition[] = [
         title: `Pull ${name} tight through its ${word}, ${letBack(n.rule, n, names.several)}.`,
         detail:
           word === 'roller'
-            ? `Through the hole from above, back over the roller and under the string, so that the first turn lies on the tail; a thin one once more round. ${twist}`
-            : `${build.head === 'in-line' ? '' : 'From the middle of the head outwards. '}${HOLE_WORDS[method.hole]} Bend the end where it leaves the hole. ${twist}`.trim(),
+            ? `In through the hole from above, back over the roller and under the string, so the first wind lies on the string end; a thin string goes round once more. ${twist}`
+            : `${build.head === 'in-line' ? '' : 'From the middle of the headstock outwards. '}${HOLE_WORDS[method.hole]} Bend the end where it leaves the hole. ${twist}`.trim(),
         reason: 'Slack becomes winds: too little slips, too much never settles.',
         numbers: { slack, winds },
         ...(notYet ? { notYet } : {}),
@@ -287,20 +287,20 @@ export const POST: StepDefinition[] = [
 const turnsInSeat = (build: Build): boolean => TAIL_END[build.tailEnd].holds === 'ball-in-hole';
 
 const twistOut = (build: Build): string =>
-  turnsInSeat(build) ? ' Then let its twist out: free the ball so that it can turn, and seat it again.' : '';
+  turnsInSeat(build) ? ' Then let the twist out: free the ball so it can turn, and reseat it.' : '';
 
 function takeUp(build: Build, position: Position, winds: Quantity, names: Names): StepBody {
   return {
     title: names.lead(
       position,
-      `finger in the nut slot, turn the post ${names.several && build.head !== 'in-line' ? 'so that the string leaves on the inside' : tightens(build.head, position.side, build.handedness)}.`,
+      `hold it in the nut slot and turn the post ${names.several && build.head !== 'in-line' ? 'so the string leaves on the inside' : tightens(build.head, position.side, build.handedness)}.`,
     ),
-    detail: `It comes up within one turn.${names.several && build.head !== 'in-line' ? '' : ' The string leaves on the inside of the post.'}${twistOut(build)}`,
-    reason: 'On the inside it pulls straight from the nut.',
+    detail: `It tightens within one turn.${names.several && build.head !== 'in-line' ? '' : ' The string leaves on the inside of the post.'}${twistOut(build)}`,
+    reason: 'From the inside it runs straighter from the nut.',
     numbers: { winds },
     check: {
       question: 'On the inside, in its slot, holding?',
-      good: 'It leaves on the inside and does not creep in the lock.',
+      good: 'It leaves on the inside and does not slip in the lock.',
       ifNot: 'wrong-side',
     },
     mistakes: ['wrong-side', 'lock-slips', 'out-of-slot', tailMistake(build)],
@@ -331,12 +331,15 @@ function wind(
     return {
       title: bass
         ? cross.nearlyWhole
-          ? names.lead(position, 'wind almost the whole string away from the wall, cross over, then run straight.')
-          : names.lead(position, '{away} away from the wall, cross over, then run straight from the nut.')
-        : names.lead(position, 'finger in the nut slot, wind over the top towards the pegbox wall.'),
+          ? names.lead(
+              position,
+              'wind nearly all of it away from the wall, then cross over and finish straight from the nut.',
+            )
+          : names.lead(position, '{away} away from the wall, then cross over and finish straight from the nut.')
+        : names.lead(position, 'hold it in the nut slot and wind over the top, towards the pegbox wall.'),
       detail: bass
-        ? `Seen from its own end the peg turns ${direction}. The last turns lie so that the string runs straight from the nut to the peg.${advice}`
-        : `Seen from its own end the peg turns ${direction}. The last turns press against the wall and pull the peg in.${advice}`,
+        ? `Seen end-on from its gear side, the peg turns ${direction}. Finish so the string runs straight from nut to peg.${advice}`
+        : `Looking at the peg head end-on, turn it ${direction}. The last winds press against the wall and pull the peg in.${advice}`,
       reason: bass
         ? 'A string that runs at an angle from the nut wears it and slips.'
         : 'A peg that is pulled in holds; one pushed out slips.',
@@ -349,14 +352,14 @@ function wind(
                 value: cross.turnsAway,
                 unit: 'turns',
                 digits: 0,
-                why: 'Then across its own coils, so that the rest lies towards the middle.',
+                why: 'Then cross over those winds and finish towards the middle.',
               } satisfies Quantity,
             }
           : {}),
       },
       check: {
-        question: bass ? 'Straight from nut to peg?' : 'Last turns against the wall, in its nut slot?',
-        good: bass ? 'Seen from above the string makes no corner at the nut.' : 'The peg stays where it is let go.',
+        question: bass ? 'Straight from nut to peg?' : 'Last winds against the wall, string in its nut slot?',
+        good: bass ? 'Seen from above, it does not bend sideways at the nut.' : 'The peg stays put when you let go.',
         ifNot: bass ? 'winds-cross' : 'peg-slips',
       },
       mistakes: [
@@ -379,18 +382,18 @@ function wind(
     title: names.lead(
       position,
       short
-        ? 'under its own nut beside the fifth fret; turn its peg so that it winds on the side away from the other strings.'
-        : `finger in the nut slot, turn the ${word} ${byRow ? 'so that the string leaves on the inside' : direction}.`,
+        ? 'seat it at its own nut beside the 5th fret; turn its peg so it winds on the side away from the other strings.'
+        : `hold it in the nut slot and turn the ${word} ${byRow ? 'so the string leaves on the inside' : direction}.`,
     ),
-    detail: `${word === 'roller' ? 'Coils lie side by side and run towards the edge of the slot, so that it pulls straight.' : `Work from the head end, forearm on the body; first turn by hand, the other fingers keeping the string tight. ${WIND_WORDS[school]}`} ${word === 'roller' ? 'Stack none on another.' : byRow ? '' : 'The string leaves on the inside.'}${build.extras.includes('string-tree') && !isBowed(build.family) ? ' Where the string tree holds it, it goes under the tree now.' : ''} Stop when it just holds.${twistOut(build)}${advice}`,
-    reason: 'Winds that run down press the string into its nut slot.',
+    detail: `${word === 'roller' ? 'Lay the winds side by side, towards the edge of the slot, so the string runs straight.' : `Work from the headstock end, forearm on the body; first wind by hand, the other fingers keeping the string tight. ${WIND_WORDS[school]}`} ${word === 'roller' ? 'Do not stack them.' : byRow ? '' : 'The string leaves on the inside.'}${build.extras.includes('string-tree') && !isBowed(build.family) ? ' If it runs under the string tree, put it under now.' : ''} Stop when it just holds.${twistOut(build)}${advice}`,
+    reason: 'Winds running down the post press the string into its slot.',
     numbers,
     check: {
       question: word === 'roller' ? 'No winds crossed, in its slot?' : 'On the inside, no winds crossed, in its slot?',
       good:
         word === 'roller'
-          ? 'Coils lie side by side.'
-          : 'It leaves low on the inside and each wind lies below the last.',
+          ? 'Winds lie side by side.'
+          : 'It leaves low, on the inside, and each wind is below the last.',
       ifNot: word === 'roller' ? 'winds-cross' : 'wrong-side',
     },
     mistakes: [

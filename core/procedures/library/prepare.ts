@@ -20,10 +20,10 @@ export const PREPARE: StepDefinition[] = [
       const bass = build.family === 'double-bass';
       return {
         title: bass
-          ? 'Lay it on its back on a padded floor or bench, a roll under the neck.'
-          : 'Lay it on the padded bench, a roll under the neck.',
-        detail: `${describeBuild(build.family, build.size)}: the neck carries the support, so the head takes no load.${build.bridge === 'fixed' && !['electric', 'bass-guitar'].includes(build.family) ? ' A cloth over the top while ends hang from the bridge.' : ''}`,
-        reason: 'Never a bare table: the finish and the head pay for it.',
+          ? 'Lay it on its back on a padded floor or bench, with a roll under the neck.'
+          : 'Lay it on the padded bench with a roll under the neck.',
+        detail: `${describeBuild(build.family, build.size)}: support it under the neck, not at its end.${build.bridge === 'fixed' && !['electric', 'bass-guitar'].includes(build.family) ? ' Keep a cloth over the top while ends hang from the bridge.' : ''}`,
+        reason: 'Never on a bare table: it marks the finish and strains the neck.',
         ...(bass ? { cautions: ['heavy' as const] } : {}),
         tools: ['padded bench or the open case', 'neck roll'],
         minutes: bass ? 2 : 0.5,
@@ -40,24 +40,22 @@ export const PREPARE: StepDefinition[] = [
       return {
         title:
           strings.length === 1
-            ? 'Lay out the string, the spare beside it.'
-            : 'Lay out {count} strings in order, the spare set beside them.',
-        detail: `${strings.map((s) => `${s.number}: ${s.name}${s.half ? ', half' : ''}`).join(' · ')}. Uncoil wide: a kink stays, what is only flattened settles.`,
-        reason: 'Strings do break while going on: a second set at the bench saves the day.',
+            ? 'Lay out the string with the spare beside it.'
+            : 'Lay out {count} strings in order, with the spare set beside them.',
+        detail: `${strings.map((s) => `${s.number}: ${s.name}${s.half ? ', half-length' : ''}`).join(' · ')}. Uncoil loosely: a kink stays, a gentle curve settles.`,
+        reason: 'Strings sometimes break going on: keep a second set at the bench.',
         numbers: {
           count: {
             label: 'Strings',
             value: strings.length,
             unit: 'count',
             digits: 0,
-            why: halves
-              ? `${halves} of them are half of a double-length string.`
-              : 'One for each position of this job.',
+            why: halves ? `Half-length strings among them: ${halves}.` : 'One for each string in this change.',
           },
         },
         check: {
           question: strings.length === 1 ? 'The right string?' : 'Right string in each place?',
-          good: 'Ball colour or the mark on the envelope agrees with the gauge; of two without marks the one that flexes more easily is the thinner.',
+          good: 'Ball colour or envelope mark agrees with the gauge; if two are unmarked, the one that bends more easily is the thinner.',
           ifNot: 'wrong-string',
         },
         tools: [
@@ -79,15 +77,15 @@ export const PREPARE: StepDefinition[] = [
     kinds: CHANGE_KINDS,
     when: (b) => b.bridge === 'floating',
     compose: ({ build, method }) => ({
-      title: 'Mark where the bridge’s feet stand.',
+      title: 'Mark where the bridge feet stand.',
       detail: isBowed(build.family)
-        ? 'A pencil tick on low-tack tape beside each foot; feet belong between the inner nicks of the sound holes. A cloth under the tailpiece.'
+        ? 'A pencil tick on low-tack tape beside each foot; the feet belong between the inner nicks of the f-holes. Put a cloth under the tailpiece.'
         : 'A pencil tick on low-tack tape beside each foot.',
-      reason: `Only the strings hold this bridge: it never stands with more than ${method.atATime === 2 ? 'two strings' : 'one string'} off.`,
+      reason: `Only string tension holds this bridge: never have more than ${method.atATime === 2 ? 'two strings' : 'one string'} off.`,
       notYet:
         method.atATime === 2
           ? 'The other two stay at pitch until these two are near pitch.'
-          : 'No second string off before this one is near pitch.',
+          : 'Do not slacken the next string until this one is near pitch.',
       tools: ['masking tape', 'pencil', ...(isBowed(build.family) ? ['soft cloth'] : [])],
       minutes: 0.6,
     }),
@@ -100,9 +98,9 @@ export const PREPARE: StepDefinition[] = [
     kinds: CHANGE_KINDS,
     when: (b) => b.extras.includes('fine-tuners'),
     compose: () => ({
-      title: 'Back the fine tuners off to mid travel.',
-      detail: 'A lever screwed far in scratches the top.',
-      reason: 'So that there is travel both ways when the new string is at pitch.',
+      title: 'Set the fine tuners to mid travel.',
+      detail: 'Screwed right down, the lever can scratch the top.',
+      reason: 'Leaves room to tune both ways once the new string is at pitch.',
       parts: [{ part: 'fine tuner', fate: 'keep-in-place', count: 0 }],
       minutes: 0.4,
     }),
@@ -133,7 +131,7 @@ export const PREPARE: StepDefinition[] = [
     compose: ({ order }) =>
       order.some((p) => p.speakingLengthMm !== undefined)
         ? {
-            title: 'Free the short string from under the capo spikes.',
+            title: 'Unhook the fifth string from any capo spike.',
             reason: 'A string pulled out from under a spike kinks.',
             parts: [{ part: 'capo spikes', fate: 'keep-in-place', count: 0 }],
             minutes: 0.1,
@@ -151,8 +149,8 @@ export const PREPARE: StepDefinition[] = [
         ? {
             title: `Tape the ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece and the bridge'} in place.`,
             detail:
-              'Masking tape, lightly: it hangs on its studs and falls off when slack. Height posts stay untouched.',
-            reason: 'With all strings off nothing holds it; the first string back on is what holds it.',
+              'Masking tape, lightly: it only rests on its studs and drops off when slack. Leave the height posts alone.',
+            reason: 'Nothing holds it once all strings are off; the first string back on holds it again.',
             tools: ['masking tape'],
             notYet: 'Do not lift or turn the instrument before the first string holds.',
             minutes: 0.5,
@@ -166,12 +164,12 @@ export const PREPARE: StepDefinition[] = [
     kinds: CHANGE_KINDS,
     when: (b) => b.tailEnd === 'rear-block',
     compose: () => ({
-      title: 'Open the back, wedge the vibrato block level with a wrapped piece of wood.',
-      detail: 'The springs would pull it over as the strings go slack.',
-      reason: 'Wedged, the new strings come to pitch as on a fixed bridge.',
-      skipBecause: ['The bridge sits on the body', 'The back plate stays on'],
+      title: 'Take off the back plate and block the vibrato level with a padded wedge.',
+      detail: 'Otherwise the springs pull it back as the strings slacken.',
+      reason: 'Blocked, it tunes up like a fixed bridge.',
+      skipBecause: ['The bridge rests on the body', 'The back plate stays on'],
       parts: [{ part: 'back plate', fate: 'put-back', count: 1 }],
-      tools: ['wrapped wedge'],
+      tools: ['padded wedge'],
       minutes: 1,
     }),
   },
@@ -184,7 +182,7 @@ export const PREPARE: StepDefinition[] = [
       title: underTree(build)
         ? 'A first: nothing holds it down, so wind all of it.'
         : 'Mind the string tree: new strings go under it before they are tight.',
-      reason: 'A string tightened beside the tree has to come off again.',
+      reason: 'A string tightened outside the tree has to come off again.',
       parts: [{ part: 'string tree', fate: 'keep-in-place', count: 0 }],
       minutes: 0.1,
     }),

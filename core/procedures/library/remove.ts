@@ -17,12 +17,12 @@ export const REMOVE: StepDefinition[] = [
     compose: ({ build, group, names }) => {
       const bowedPeg = build.tuner === 'tapered-peg';
       return {
-        title: `Slacken ${names.group(group)} completely, a hand resting on ${group.length > 1 ? 'them' : 'it'}.`,
-        detail: `${groupPhrase(build, group, 'loosens')} Pitch rising means the wrong way.${bowedPeg ? ' Hold the head; ease the peg, do not pull it out.' : ''}${build.tuner === 'worm-gear' ? ' A neighbour in the way of the peg may be slackened a little, and comes back at once.' : ''}`,
-        reason: 'A string cut or freed under tension flies, and can stick in the top.',
+        title: `Slacken ${names.group(group)} completely, keeping a hand on ${group.length > 1 ? 'them' : 'it'}.`,
+        detail: `${groupPhrase(build, group, 'loosens')} If the pitch rises, turn the other way.${bowedPeg ? ' Hold the scroll and ease the peg round; do not pull it out.' : ''}${build.tuner === 'worm-gear' ? ' If the next string blocks the peg, slacken it a little and bring it straight back up.' : ''}`,
+        reason: 'Cut or freed under tension, a string whips out and can injure you or the top.',
         check: {
           question: 'No note and no rattle when plucked?',
-          good: group.length > 1 ? 'Each string lies loose and silent.' : 'It lies loose and silent.',
+          good: group.length > 1 ? 'Each string is loose and silent.' : 'It is loose and silent.',
           ifNot: 'not-slack',
         },
         mistakes: ['not-slack', ...(bowedPeg ? (['peg-slips'] as const) : [])],
@@ -41,9 +41,9 @@ export const REMOVE: StepDefinition[] = [
     compose: ({ build, group }) => ({
       title:
         build.tuner === 'locking-thumbwheel'
-          ? `Open the thumb wheel${plural(group.length)} at the back of the head.`
+          ? `Loosen the thumb screw${plural(group.length)} at the back of the headstock.`
           : `Loosen the thumb screw${plural(group.length)} on top.`,
-      reason: 'After slackening, never before: the lock is all that holds the string.',
+      reason: 'Only once it is slack: the lock is all that holds the string.',
       minutes: 0.1 * group.length,
     }),
   },
@@ -60,8 +60,8 @@ export const REMOVE: StepDefinition[] = [
         : {
             title: `Hold ${group.length === build.positions.length ? 'the strings' : 'them'} down and cut ${build.family === 'electric' ? 'between the pickups' : 'over the soundhole'}.`,
             detail:
-              'Hold the strings down at the 12th fret with one hand, cut one by one with the other. To draw one out the short way, expose its ball end, snip it there and pull.',
-            reason: 'Short ends draw out without scratching; only ever when every string is silent.',
+              'Hold the strings down at the 12th fret with one hand, cut them one by one with the other. To pull one out the short way, expose its ball end, snip it there and draw it out.',
+            reason: 'Short ends come out without scratching. Do not cut until every string is silent.',
             cautions: ['under-tension', 'sharp-ends'],
             tools: ['cutters'],
             skipBecause: ['Not cutting, unwinding them'],
@@ -79,24 +79,24 @@ export const REMOVE: StepDefinition[] = [
       const from = `${group.length > 1 ? 'their' : 'its'} ${word}${plural(group.length)}`;
       const locked = job.last?.winds === 'self-lock';
       const how = isLocking(build)
-        ? `Draw ${names.group(group)} out of the open lock${plural(group.length)}.`
+        ? `Pull ${names.group(group)} back out of the open lock${plural(group.length)}.`
         : `Unwind ${names.group(group)} from ${from}.`;
       const detail =
         build.tuner === 'slotted-post'
-          ? 'Lift the coils off, then the bent end out of the post.'
+          ? 'Lift off the winds, then pull the bent end up out of the post.'
           : isLocking(build)
-            ? 'Nothing is wound: it slides out backwards.'
+            ? 'There are no winds: it pulls straight out.'
             : build.tuner === 'roller'
               ? 'Straighten the end and push it back out of the hole.'
               : build.head === 'pegbox'
-                ? 'Guide the coils off the peg; draw the end out without scratching the box.'
-                : 'Straighten the bent end and draw it out of the hole without scratching the head.';
+                ? 'Let the winds off the peg, then draw the end out without scratching the pegbox.'
+                : 'Straighten the bent end and draw it out of the hole without scratching the headstock.';
       return {
         title: how,
-        detail: `${locked && !isLocking(build) ? 'Unfold the locked end first, with pointed pliers. ' : ''}${detail}${job.kind === 'refit' ? '' : ' Once slack it may be cut through instead, one at a time too.'}`,
-        reason: locked ? 'Locked ends hold until they are unfolded.' : 'Scratches on a head are made here.',
+        detail: `${locked && !isLocking(build) ? 'Unfold the locked end first, with long-nose pliers. ' : ''}${detail}${job.kind === 'refit' ? '' : ' Once slack, you can cut instead of unwinding, even one at a time.'}`,
+        reason: locked ? 'Locked ends hold until they are unfolded.' : 'This is where scratches happen.',
         cautions: ['sharp-ends', 'under-tension'],
-        ...(locked ? { tools: ['pointed pliers'] } : {}),
+        ...(locked ? { tools: ['long-nose pliers'] } : {}),
         // A locked end takes about twice as long to free.
         minutes: (isLocking(build) ? 0.1 : 0.2) * group.length * (locked ? 2 : 1),
       };
@@ -128,8 +128,8 @@ export const REMOVE: StepDefinition[] = [
         : method.hanging === 'lifted'
           ? {
               title: `Lift the ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'} off its studs and lay it on a cloth.`,
-              detail: 'Hold the height posts while you wipe round them: turned, the action is another.',
-              reason: 'Off, it is cleaned all round and threaded without scratching the top.',
+              detail: 'Hold the height posts while you wipe round them: turning them changes the action.',
+              reason: 'Once off, it is cleaned all round and threaded without scratching the top.',
               notYet: 'Do not turn the height posts.',
               parts: [
                 {
@@ -144,7 +144,7 @@ export const REMOVE: StepDefinition[] = [
           : {
               title: `The ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'} is loose now: leave the instrument flat.`,
               detail: build.extras.includes('bridge-screws')
-                ? 'Adjusting screws stay on the side you noted.'
+                ? 'Keep the adjusting screws facing the way you noted.'
                 : undefined,
               reason: 'Only the tape holds it until the first string is on.',
               notYet: 'Do not lift or turn it.',
@@ -160,9 +160,9 @@ export const REMOVE: StepDefinition[] = [
     compose: ({ build, names, group }) => ({
       title: `Coil ${names.group(group)} and bin ${group.length > 1 ? 'them' : 'it'} now.`,
       detail: build.extras.includes('ball-end-spacers')
-        ? 'Old strings are never used again; the ball-end spacers come off them first, and a spare ball end is kept as one.'
-        : 'Old strings are never used again.',
-      reason: 'Ends on the floor are stepped on.',
+        ? 'Never reuse old strings. Take the ball-end spacers off them first, and keep a spare ball end as one.'
+        : 'Never reuse old strings.',
+      reason: 'Ends left on the floor get trodden on.',
       parts: [{ part: 'old string', fate: 'discard', count: group.length }],
       cautions: ['bin-ends', 'sharp-ends'],
       minutes: 0.12 * group.length,
@@ -174,9 +174,9 @@ export const REMOVE: StepDefinition[] = [
     scope: 'group',
     kinds: ['refit'],
     compose: ({ names, group }) => ({
-      title: `Lay ${names.group(group)} down in order, coiled wide, each with its number.`,
-      reason: 'The same strings go back, each to its own place; a tight coil kinks.',
-      parts: [{ part: 'string of its own', fate: 'put-back', count: group.length }],
+      title: `Lay ${names.group(group)} out in order, loosely coiled and numbered.`,
+      reason: 'The same strings go back, each in its own place; a tight coil kinks.',
+      parts: [{ part: 'kept string', fate: 'put-back', count: group.length }],
       cautions: ['sharp-ends'],
       tools: ['masking tape'],
       minutes: 0.2 * group.length,
@@ -194,17 +194,17 @@ function tailOff({ build, names }: Situation, position: Position): TailOff {
   const name = names.of(position);
   if (build.extras.includes('tail-slotted'))
     return {
-      title: `Lift the ball of ${name} out of its slot.`,
-      reason: 'Nothing was fed through: it comes out the way it was hung in.',
+      title: `Lift ${name} out of its slot by the ball.`,
+      reason: 'Nothing is fed through: it comes out the way it went in.',
       mistakes: ['tailpiece-fell'],
       minutes: 0.1,
     };
   switch (build.tailEnd) {
     case 'pin-bridge':
       return {
-        title: `Pull ${names.part('pin', position)}: up, while pushing the string in.`,
-        detail: 'Lay the pins down in order: each has worn to its own string. A worn one is changed now.',
-        reason: 'Pushing the string in frees the end that jams the pin.',
+        title: `Push the string in and lift out ${names.part('pin', position)}.`,
+        detail: 'Lay the pins out in order: each has worn to its own string. Replace a worn one now.',
+        reason: 'Pushing the string in frees the end jammed against the pin.',
         mistakes: ['pin-stuck'],
         tools: ['winder notch or pin puller'],
         minutes: 0.3,
@@ -213,10 +213,10 @@ function tailOff({ build, names }: Situation, position: Position): TailOff {
     case 'tie-block-12':
     case 'uke-tie':
       return {
-        title: `Push ${names.part('tail', position)} back through and draw it out.`,
+        title: `Loosen the tie, push ${names.part('tail', position)} back through and draw it out.`,
         detail:
-          'Look how the neighbour is tied first: it shows how the new one should look. An old tail that its neighbour still traps waits until that one is off.',
-        reason: 'Pulling instead of pushing draws the turns tight.',
+          'First look at how the next string is tied: the new one should match. An old tail still trapped by the next string waits until that one is off.',
+        reason: 'Pulling instead of pushing tightens the tie.',
         mistakes: [],
         minutes: 0.2,
       };
@@ -229,16 +229,16 @@ function tailOff({ build, names }: Situation, position: Position): TailOff {
       };
     case 'through-body':
       return {
-        title: `Push ${name} down through the body and draw it out at the back.`,
-        detail: 'A ferrule that comes along goes straight back into its hole.',
-        reason: 'The end comes out behind, where it went in.',
+        title: `Push ${name} down through the body and pull it out at the back.`,
+        detail: 'If a ferrule comes out with it, press it straight back in.',
+        reason: 'It comes out at the back, where it went in.',
         mistakes: ['caught'],
         minutes: 0.25,
       };
     case 'rear-block':
       return {
         title: `Push ${name} out of the block from the front.`,
-        detail: 'Stuck: push its end with a straightened paper clip, gently.',
+        detail: 'If it sticks, push the ball out gently with a straightened paper clip.',
         reason: 'A kinked end catches in the block.',
         mistakes: ['caught'],
         tools: ['paper clip'],
@@ -247,16 +247,16 @@ function tailOff({ build, names }: Situation, position: Position): TailOff {
     case 'stop-tailpiece':
     case 'stop-tailpiece-wrapped':
       return {
-        title: `Draw ${name} out through the tailpiece.`,
-        detail: build.tailEnd === 'stop-tailpiece-wrapped' ? 'Unbend it over the top first.' : undefined,
+        title: `Pull ${name} out through the tailpiece.`,
+        detail: build.tailEnd === 'stop-tailpiece-wrapped' ? 'Straighten the bend over the top first.' : undefined,
         reason: 'A bent end scratches the plating.',
         mistakes: ['tailpiece-fell'],
         minutes: 0.2,
       };
     case 'wrap-around':
       return {
-        title: `Draw ${name} out through the bridge.`,
-        detail: 'Unbend it over the top first.',
+        title: `Pull ${name} out through the bridge.`,
+        detail: 'Straighten the bend over the top first.',
         reason: 'A bent end scratches the plating.',
         mistakes: ['tailpiece-fell'],
         minutes: 0.2,
@@ -264,7 +264,7 @@ function tailOff({ build, names }: Situation, position: Position): TailOff {
     case 'loop-tailpiece':
       return {
         title: `Unhook ${name} from the tailpiece.`,
-        detail: 'Lift it off its hook with a fingernail; note the finger or hole it passes.',
+        detail: 'Lift it off its hook with a fingernail; note which finger or hole it goes through.',
         reason: 'The new one takes the same path.',
         mistakes: [],
         minutes: 0.25,
@@ -273,8 +273,8 @@ function tailOff({ build, names }: Situation, position: Position): TailOff {
     case 'tailpiece-fine-tuners':
       return {
         title: `Lift ${name} out of its slot in the tailpiece.`,
-        detail: 'A thumb on the tailpiece, so that it does not knock on the top.',
-        reason: 'Pulled sideways it scratches the slot.',
+        detail: 'Keep a thumb on the tailpiece so it does not knock the top.',
+        reason: 'Pulled out sideways, it wears the slot.',
         mistakes: ['bridge-tipped'],
         minutes: 0.25,
       };

@@ -41,18 +41,18 @@ export function tiesFor(
   const size = `${string.gaugeMm.toFixed(2)} mm`;
   if (tailEnd === 'tie-block-12')
     return string.wound
-      ? { turns: 1, why: `A wound ${size} string holds with one pass under itself.` }
-      : { turns: 2, why: `A smooth ${size} string takes two passes.` };
+      ? { turns: 1, why: `A wound ${size} string holds with one tuck.` }
+      : { turns: 2, why: `A plain ${size} string needs two tucks.` };
   if (thinnest && !string.wound)
     return {
       turns: ties.thinnest,
-      why: `The thinnest string (${size}) slips most${ties.thinnest > ties.plain ? ': one more, and a longer tail' : ''}.`,
+      why: `The thinnest string (${size}) slips most${ties.thinnest > ties.plain ? ': one more tuck and a longer tail' : ''}.`,
     };
   if (string.wound) return { turns: ties.wound, why: `A wound ${size} string grips by its winding.` };
   // A thick plain third has no room for more.
   return string.gaugeMm >= THICK_PLAIN_MM
-    ? { turns: 2, why: `Two hold a ${size} string, and it has room for no more.` }
-    : { turns: ties.plain, why: `${ties.plain === 2 ? 'Two' : 'Three'} hold a ${size} string.` };
+    ? { turns: 2, why: `Two tucks hold a ${size} string, and it has room for no more.` }
+    : { turns: ties.plain, why: `${ties.plain === 2 ? 'Two' : 'Three'} tucks hold a ${size} string.` };
 }
 
 function tie(s: Situation, position: Position, string: StringToFit): StepBody {
@@ -62,7 +62,7 @@ function tie(s: Situation, position: Position, string: StringToFit): StepBody {
   const { turns, why } = tiesFor(tailEnd, string, thinnest, s.method.ties);
   const name = names.of(position);
   const count: Quantity = {
-    label: tailEnd === 'uke-tie' ? 'Tucks' : 'Turns',
+    label: tailEnd === 'uke-tie' ? 'Tucks' : 'Tucks',
     value: turns,
     unit: 'count',
     digits: 0,
@@ -90,27 +90,26 @@ function tie(s: Situation, position: Position, string: StringToFit): StepBody {
             ? 'three times'
             : '{turns} times';
   const title = {
-    'uke-tie': `Tie ${name}: through, up the inside, tuck ${times}.`,
-    'tie-block-6': `Tie ${name}: in from the head side, back over, under itself, tuck ${times}.`,
-    'tie-block-12': `Tie ${name}: low hole first, over, back through the high hole, under itself ${times}.`,
+    'uke-tie': `Tie ${name}: through the hole, up the inside, tuck the tail ${times}.`,
+    'tie-block-6': `Tie ${name}: in from the soundhole side, back over, under the string, tuck ${times}.`,
+    'tie-block-12': `Tie ${name}: through the low hole, over, back through the high hole, tuck under ${times}.`,
   }[tailEnd];
   const detail = {
-    'uke-tie': `Back under the string itself; the last tuck lies on the back face, below the edge. Leave {tail} of tail${isLast ? ': no string comes after it, so tuck it under its neighbour.' : ', for the next string to trap.'}`,
+    'uke-tie': `Back under the string; the last tuck lies on the back face, below the edge. Leave a {tail} tail${isLast ? ': no string follows, so tuck it under the one beside it.' : ', for the next string to trap.'}`,
     'tie-block-6':
-      'The last tuck lies on the back face, below the edge of the block; on top it slips and detunes. Leave {tail} of tail.',
-    'tie-block-12': 'Draw it tight towards the saddle: two holes give a steeper break over it. Leave {tail} of tail.',
+      'The last tuck lies on the back face, below the edge of the block; on top it slips. Leave a {tail} tail.',
+    'tie-block-12': 'Pull it snug: two holes give a steeper break angle over the saddle. Leave a {tail} tail.',
   }[tailEnd];
   const knot =
-    thinnest && s.method.ties.safetyKnot ? ' A small knot at the very end: it catches a tail that creeps.' : '';
-  const flexible =
-    string.wound && tailEnd !== 'uke-tie' ? ' Where one end of a wound string is softer, that end is tied.' : '';
+    thinnest && s.method.ties.safetyKnot ? ' Tie a small knot at the very end: it stops a creeping tail.' : '';
+  const flexible = string.wound && tailEnd !== 'uke-tie' ? ' If one end is softer, tie that end.' : '';
   return {
     title,
     detail: `${detail}${knot}${flexible}`,
-    reason: 'Tail end first: what slips here cannot be held at the other end.',
+    reason: 'Tail end first: if it slips here, no winding will hold it.',
     numbers: { turns: count, tail },
     check: {
-      question: tailEnd === 'tie-block-12' ? 'Under itself and drawn tight?' : 'Last tuck below the edge?',
+      question: tailEnd === 'tie-block-12' ? 'Tucked under and pulled tight?' : 'Last tuck below the edge?',
       good:
         tailEnd === 'tie-block-12'
           ? 'It lies flat behind the block; nothing crosses on top.'
@@ -143,14 +142,14 @@ const END_WORDS: Record<Build['stringEnd'], string> = {
 const end = (build: Build) => END_WORDS[build.stringEnd];
 
 const spacers = (build: Build) =>
-  build.extras.includes('ball-end-spacers') ? 'The ball-end spacers you noted go on first. ' : '';
+  build.extras.includes('ball-end-spacers') ? 'First put on the ball-end spacers you noted. ' : '';
 
 /** Open slots, into which the ball is hung from in front: nothing is fed through. */
 const SLOTTED: Fit = {
-  title: (name) => `Hang the ball of ${name} in its open slot.`,
-  detail: (b) => `${spacers(b)}Keep a light pull on it: a slack ball falls out. Lay the string in its bridge notch.`,
-  question: 'Ball down in its slot, string in its notch?',
-  good: 'A light pull holds it and the ball does not ride up.',
+  title: (name) => `Hang ${name} by its ball in the open slot.`,
+  detail: (b) => `${spacers(b)}Keep light tension on it: a slack ball falls out. Lay the string in its saddle.`,
+  question: 'Ball down in its slot, string in its saddle?',
+  good: 'Light tension holds it and the ball does not ride up.',
   ifNot: 'ball-loose',
   mistakes: ['ball-loose', 'tailpiece-fell', 'wrong-string'],
   minutes: 0.3,
@@ -158,26 +157,26 @@ const SLOTTED: Fit = {
 
 const FITS: Partial<Record<Build['tailEnd'], Fit>> = {
   'through-body': {
-    title: (name) => `Feed ${name} through from the back until the ball sits in its ferrule.`,
-    question: 'Ball home in the ferrule?',
-    good: 'A tug from the front moves nothing.',
+    title: (name) => `Feed ${name} through from the back until the ball seats in its ferrule.`,
+    question: 'Ball seated in the ferrule?',
+    good: 'A tug from the front does not move it.',
     ifNot: 'ball-loose',
     mistakes: ['ball-loose', 'caught', 'wrong-string'],
     minutes: 0.4,
   },
   'rear-block': {
     title: (name) => `Feed ${name} through the block from behind until the ball seats.`,
-    question: 'Ball home in the block?',
-    good: 'A tug from the front moves nothing and the ball does not stand out at the back.',
+    question: 'Ball seated in the block?',
+    good: 'A tug does not move it, and the ball does not stand proud at the back.',
     ifNot: 'ball-loose',
     mistakes: ['ball-loose', 'caught', 'wrong-string'],
     minutes: 0.4,
   },
   'stop-tailpiece': {
     title: (name) => `Feed ${name} straight through the tailpiece until the ball seats.`,
-    detail: (b) => `${spacers(b)}Lay it in its bridge notch.`,
-    question: 'Ball home, string in its notch?',
-    good: 'A light pull holds it and the bridge has not shifted.',
+    detail: (b) => `${spacers(b)}Lay it in its saddle.`,
+    question: 'Ball seated, string in its saddle?',
+    good: 'Light tension holds it and the bridge has not shifted.',
     ifNot: 'ball-loose',
     mistakes: ['ball-loose', 'tailpiece-fell', 'wrong-string'],
     minutes: 0.4,
@@ -185,9 +184,9 @@ const FITS: Partial<Record<Build['tailEnd'], Fit>> = {
   'stop-tailpiece-wrapped': {
     title: (name) => `Feed ${name} in from the front of the tailpiece, over the top, towards the bridge.`,
     detail: (b) =>
-      `${spacers(b)}Only because it was wrapped before. Lay it in its bridge notch; the winding end must not stand up to prick the hand.`,
-    question: 'Ball home, wrap lying flat, string in its notch?',
-    good: 'It lies close over the top and nothing pricks.',
+      `${spacers(b)}Wrap it only if it was wrapped before. Lay it in its saddle; no winding end may stand up and catch the hand.`,
+    question: 'Ball seated, wrap lying flat, string in its saddle?',
+    good: 'It lies close over the top and nothing catches the hand.',
     ifNot: 'ball-loose',
     mistakes: ['ball-loose', 'tailpiece-fell', 'wrong-string'],
     minutes: 0.5,
@@ -195,38 +194,38 @@ const FITS: Partial<Record<Build['tailEnd'], Fit>> = {
   'wrap-around': {
     title: (name) => `Feed ${name} in from the front of the bridge and wrap it over the top.`,
     detail: (b) => `${spacers(b)}Pinch a crisp bend where it leaves the top.`,
-    question: 'Ball home, string over the top?',
-    good: 'A light pull keeps it and the bridge stands on its studs.',
+    question: 'Ball seated, string over the top?',
+    good: 'Light tension holds it, and the bridge sits on its studs.',
     ifNot: 'ball-loose',
     mistakes: ['ball-loose', 'tailpiece-fell', 'wrong-string'],
     minutes: 0.4,
   },
   'loop-tailpiece': {
-    title: (_, end) => `Hook ${end} to its place in the tailpiece.`,
+    title: (_, end) => `Hook ${end} onto its own hook in the tailpiece.`,
     detail: (b) =>
-      `${b.stringEnd === 'loop' ? 'Open the loop a little first. ' : ''}Under its finger or through the hole as you noted; keep a light pull on it so that it does not jump off.`,
+      `${b.stringEnd === 'loop' ? 'Open the loop a little first. ' : ''}Take it under its finger or through its hole as you noted; keep light tension on it so it does not jump off.`,
     question: 'Hooked, and on its own path?',
-    good: 'It stays on its hook under a light pull and lies in its bridge notch.',
+    good: 'It stays on its hook under light tension and lies in its bridge slot.',
     ifNot: 'not-hooked',
     mistakes: ['not-hooked', 'wrong-string'],
     minutes: 0.4,
   },
   'tailpiece-plain': {
-    title: (_, end) => `Set ${end} in its slot of the tailpiece.`,
+    title: (_, end) => `Seat ${end} in its tailpiece slot.`,
     detail: (b) =>
-      `Check the ${end(b)} sits before winding; a slot too tight is eased with a small rasp. Lay the string in its bridge notch.`,
+      `Check the ${end(b)} is seated before you wind; ease a tight slot with a small rasp. Lay the string in its bridge slot.`,
     question: 'End seated in its slot?',
-    good: 'A light pull does not lift it.',
+    good: 'A light tug does not lift it.',
     ifNot: 'not-hooked',
     mistakes: ['not-hooked', 'wrong-string'],
     minutes: 0.4,
   },
   'tailpiece-fine-tuners': {
-    title: (_, end) => `Hang ${end} in its fine tuner.`,
+    title: (_, end) => `Hook ${end} into its fine tuner.`,
     detail: (b) =>
-      `Check the ${end(b)} sits ${b.stringEnd === 'loop' ? 'on the hook' : 'between the prongs'} before winding, the fine tuner at mid travel. Lay the string in its bridge notch.`,
+      `Check the ${end(b)} is seated ${b.stringEnd === 'loop' ? 'on the hook' : 'between the prongs'} and the fine tuner is at mid travel before you wind. Lay the string in its bridge slot.`,
     question: 'End seated, fine tuner at mid travel?',
-    good: 'A light pull does not lift it and the screw turns both ways.',
+    good: 'A light tug does not lift it, and the screw turns both ways.',
     ifNot: 'not-hooked',
     mistakes: ['not-hooked', 'wrong-string'],
     minutes: 0.4,
@@ -254,12 +253,12 @@ export const TAIL: StepDefinition[] = [
           title: knot
             ? `Knot ${names.part('end', position)}; knot in, pin after it, groove facing the nut.`
             : `Bend ${name} {bend} from the ball; ball in, pin after it, groove facing the nut.`,
-          detail: `Pull up on the string while pressing the pin: feel the ${end(build)} slide off the tip and against the plate. Tug.`,
+          detail: `Press the pin lightly and pull up on the string: feel the ${end(build)} slide off the tip and against the bridge plate. Tug.`,
           reason,
           numbers: knot ? {} : { bend: bendAtBall },
           check: {
             question: `${knot ? 'Knot' : 'Ball'} against the plate?`,
-            good: 'A tug moves nothing and the pin stays level.',
+            good: 'A tug does not move it, and the pin stays level.',
             ifNot: 'pin-lifts',
           },
           cautions: ['finger-pressure'],
@@ -272,10 +271,10 @@ export const TAIL: StepDefinition[] = [
         const thin = isThinnest(s, string);
         return {
           title: `Knot ${names.part('end', position)} and draw it down into its slot.`,
-          detail: thin ? 'Pass the end through once more: a thin string needs a thicker knot.' : undefined,
+          detail: thin ? 'Pass the end through the knot once more: a thin string needs a bigger knot.' : undefined,
           reason,
           check: {
-            question: 'Knot caught under the slot?',
+            question: 'Knot caught below the slot?',
             good: 'A firm tug does not pull it through.',
             ifNot: 'knot-slips',
           },
@@ -307,15 +306,15 @@ export const TAIL: StepDefinition[] = [
       group.length < build.positions.length
         ? null
         : {
-            title: `Hang the ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'} back on its studs, strings threaded.`,
-            detail: 'Hold the height posts while you do: they do not turn. Hold it down until the first string pulls.',
-            reason: 'From here nothing but a hand holds it, so the first string follows at once.',
-            notYet: 'Do not let go before the first string holds.',
+            title: `Hang the ${build.tailEnd === 'wrap-around' ? 'bridge' : 'tailpiece'} back on its studs with the strings threaded.`,
+            detail: 'Hold the height posts so they do not turn. Keep it down by hand until the first string holds it.',
+            reason: 'Only your hand holds it now, so fit the first string at once.',
+            notYet: 'Do not let go until the first string holds.',
             check: {
               question: 'Down on both studs, the right way round?',
               good: build.extras.includes('bridge-screws')
-                ? 'It sits level, the adjusting screws on the side you noted.'
-                : 'It sits level, its marks as on the photograph.',
+                ? 'It sits level, the adjusting screws facing the way you noted.'
+                : 'It sits level, its marks as in the photograph.',
               ifNot: 'tailpiece-fell',
             },
             mistakes: ['tailpiece-fell'],
@@ -333,7 +332,7 @@ export const TAIL: StepDefinition[] = [
       return {
         title: `Reach inside and feel the ${what}${group.length > 1 ? 's' : ''} of ${names.group(group)}.`,
         detail: 'Only possible now, while the strings are slack.',
-        reason: 'One on the tip of its pin pushes the pin out or takes days to settle.',
+        reason: 'One left on the tip of its pin pushes the pin out or takes days to settle.',
         check: {
           question: `${group.length > 1 ? `Every ${what}` : `The ${what}`} tight against the plate?`,
           good: `No ${what} hangs free or sits on the tip of its pin.`,
@@ -351,9 +350,9 @@ function extrasOn({ build, order }: Situation, position: Position): string {
   const has = (e: Build['extras'][number]) => build.extras.includes(e);
   const first = order[0]?.number === position.number;
   return [
-    has('string-sleeves') && isBowed(build.family) ? 'The sleeve goes on now and lies on the bridge edge.' : '',
-    first && has('felt-washer') ? 'The felt washer moves to where it was.' : '',
-    first && has('pickup-clip') ? 'The pickup clip goes back where it sat.' : '',
+    has('string-sleeves') && isBowed(build.family) ? 'Slide the sleeve on now, to sit on the bridge edge.' : '',
+    first && has('felt-washer') ? 'Put the felt washer back where it was.' : '',
+    first && has('pickup-clip') ? 'Put the pickup clip back where it was.' : '',
   ]
     .filter(Boolean)
     .join(' ');

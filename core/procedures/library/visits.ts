@@ -35,17 +35,17 @@ export const VISITS: StepDefinition[] = [
       return {
         title: `${SAFETY['all-slack'].meanwhile} Do not shake it.`,
         detail: bowed
-          ? 'Look through the sound hole on the treble side: does the soundpost stand?'
-          : 'Look for what let go: dry air, a slipped tail, a lifting bridge, a crack.',
+          ? 'Look through the treble f-hole: is the soundpost still standing?'
+          : 'Look for the cause: dry air, a slipped tail, a lifting bridge, a crack.',
         reason:
           build.tuner === 'tapered-peg'
-            ? 'Strings that all went slack at once say dry air and pegs that shrank, not old strings.'
-            : 'Strings that all went slack at once say that something let go.',
+            ? 'All slack at once means dry air and shrunken pegs, not old strings.'
+            : 'All slack at once means that something has given way.',
         check: {
-          question: bowed ? 'Does the soundpost stand?' : 'Wood whole, bridge sound?',
+          question: bowed ? 'Is the soundpost standing?' : 'No cracks, bridge firmly down?',
           good: bowed
             ? 'It stands upright behind the treble foot, and nothing rattles inside.'
-            : 'No crack, no gap under the bridge.',
+            : 'No cracks, no gap under the bridge.',
           ifNot: bowed ? 'soundpost-down' : 'needs-repair',
         },
         stopIf: [...(bowed ? [stopFor('soundpost')] : []), stopFor('lifting')],
@@ -61,10 +61,10 @@ export const VISITS: StepDefinition[] = [
     scope: 'instrument',
     kinds: ['emergency'],
     compose: () => ({
-      title: 'Read the room: how dry is it?',
+      title: 'Read the hygrometer: how dry is the room?',
       detail:
-        'Towards 20 % relative humidity wood shrinks and what sits in it slips. Every instrument in this room is at risk.',
-      reason: 'Tuned up in the same dry room it is slack again tomorrow.',
+        'Near 20 % relative humidity, wood shrinks and parts fitted in it slip. Every instrument in this room is at risk.',
+      reason: 'Tuned up in the same dry room, it is slack again tomorrow.',
       note: ['Relative humidity and temperature of the room'],
       skipBecause: ['No hygrometer here'],
       minutes: 0.5,
@@ -80,15 +80,15 @@ export const VISITS: StepDefinition[] = [
       const [first = []] = rescueOrder(build);
       const place = bridgePlace(build);
       return {
-        title: `${isBowed(build.family) ? 'Treble side down. ' : ''}Two strings barely tight, bridge back on its marks.`,
-        detail: `Whichever string still holds comes first, else ${string(build, first)}, just enough to hold it: ${place.where}. Straighten it from the side.`,
+        title: `${isBowed(build.family) ? 'If it must tilt, treble side down. ' : ''}Two strings barely tight, bridge back on its marks.`,
+        detail: `Start with any string that still holds, else ${string(build, first)}, just enough to hold the bridge: ${place.where}. Sight it from the side and straighten it.`,
         reason: isBowed(build.family)
-          ? 'Leaning on the soundpost’s side keeps the post from walking.'
+          ? 'With the treble side down, the soundpost is less likely to shift.'
           : 'The first tension is tiny: it only keeps the bridge from falling.',
         numbers: place.numbers,
         check: {
           question: 'Upright, on its marks?',
-          good: 'The side towards the tailpiece stands square to the top.',
+          good: 'The tailpiece side of the bridge is square to the top.',
           ifNot: 'bridge-tipped',
         },
         mistakes: ['bridge-tipped', ...(isBowed(build.family) ? (['soundpost-down'] as const) : [])],
@@ -104,12 +104,12 @@ export const VISITS: StepDefinition[] = [
     kinds: ['emergency'],
     when: (b) => b.bridge === 'floating',
     compose: ({ build }) => ({
-      title: `Is every string still hooked at the tail?${build.extras.includes('fine-tuners') ? ' Screw the fine tuners out.' : ''}`,
-      detail: 'An end that slipped off while it was slack is hooked again before anything is tightened.',
-      reason: 'A string that lets go of the tail under tension takes the bridge with it.',
-      check: { question: 'Every end seated?', good: 'A light pull by hand moves none.', ifNot: 'not-hooked' },
+      title: `Is every string still hooked in the tailpiece?${build.extras.includes('fine-tuners') ? ' Back the fine tuners off.' : ''}`,
+      detail: 'If an end slipped off while slack, hook it back on before you tighten anything.',
+      reason: 'A string that comes off the tailpiece under tension takes the bridge with it.',
+      check: { question: 'Every end seated?', good: 'A light tug moves none of them.', ifNot: 'not-hooked' },
       mistakes: ['not-hooked'],
-      ...(isBowed(build.family) ? { tools: ['light for the soundpost'] } : {}),
+      ...(isBowed(build.family) ? { tools: ['inspection light'] } : {}),
       minutes: 0.5,
     }),
   },
@@ -123,12 +123,12 @@ export const VISITS: StepDefinition[] = [
       title:
         build.tuner === 'tapered-peg'
           ? 'Any peg that slipped: compound on its two shiny bands.'
-          : 'Where a peg turns freely: snug its screw.',
+          : 'Any peg that turns too freely: snug its screw.',
       detail:
         build.tuner === 'tapered-peg'
-          ? 'Press in gently while turning; never force it.'
-          : 'A quarter turn at a time, until it stays.',
-      reason: 'A peg that slipped once slips again.',
+          ? 'Press in gently as you turn; never force it.'
+          : 'A quarter turn at a time, until it stays put.',
+      reason: 'A peg that has slipped once will slip again.',
       ...(build.tuner === 'tapered-peg' ? { consumables: ['peg compound'] } : { tools: ['screwdriver'] }),
       mistakes: ['peg-slips'],
       skipBecause: ['The pegs hold'],
@@ -144,15 +144,15 @@ export const VISITS: StepDefinition[] = [
       const order = rescueOrder(build);
       return {
         title: `Rewind each string${build.head === 'pegbox' ? ' neatly against the pegbox wall' : ''}, a little tension at a time.`,
-        detail: `${order.map((pair) => string(build, pair)).join(', then ')}. Half way first, then again.${build.bridge === 'floating' ? ' After each string look from the side: the bridge must not tip forward.' : ''} Graphite at nut and bridge while it is slack.`,
+        detail: `${order.map((pair) => string(build, pair)).join(', then ')}. Half the tension first, then go round again.${build.bridge === 'floating' ? ' After each string, look from the side: the bridge must not tip forward.' : ''} Put graphite at nut and bridge while it is slack.`,
         reason:
           build.bridge === 'floating'
-            ? 'Tight on one side and slack on the other walks the bridge off its place.'
-            : 'A top that was slack takes its load back slowly.',
+            ? 'Tight on one side and slack on the other pulls the bridge out of place.'
+            : 'A top that has been slack must take the load back slowly.',
         check: {
           question:
             build.bridge === 'floating'
-              ? 'Looked after each string: bridge not tipped forward?'
+              ? 'Checked after each string: bridge still upright?'
               : 'Nothing moved or creaked?',
           good: build.bridge === 'floating' ? 'Upright, feet down on the top.' : 'Bridge flat, no new gap.',
           ifNot: build.bridge === 'floating' ? 'bridge-tipped' : 'needs-repair',
@@ -169,9 +169,9 @@ export const VISITS: StepDefinition[] = [
     scope: 'instrument',
     kinds: ['emergency'],
     compose: ({ build }) => ({
-      title: `Tune slowly${build.bridge === 'floating' ? ', an eye on the bridge' : ''}.`,
-      detail: `${build.positions.map((p) => `${p.number} ${p.note}`).join(' · ')}. A string that will not come up is not forced.`,
-      reason: 'Old strings that went slack break easily on the way back.',
+      title: `Tune slowly${build.bridge === 'floating' ? ', keeping an eye on the bridge' : ''}.`,
+      detail: `${build.positions.map((p) => `${p.number} ${p.note}`).join(' · ')}. Do not force a string that will not come up.`,
+      reason: 'Old strings that have been slack break easily on the way back up.',
       mistakes: ['snaps', 'pings', ...(build.bridge === 'floating' ? (['bridge-tipped'] as const) : [])],
       tools: ['tuner'],
       minutes: 3,
@@ -184,12 +184,12 @@ export const VISITS: StepDefinition[] = [
     kinds: ['emergency'],
     compose: ({ build }) => ({
       title: isBowed(build.family)
-        ? 'To a luthier as soon as possible, to check the post.'
-        : 'Out of the dry room; look again tomorrow.',
-      detail: `In its case, not on a stand; in a room at 40 to 60 % humidity.${isBowed(build.family) ? ' Recorded, it stays open until somebody qualified has looked.' : ''}${build.tuner === 'tapered-peg' ? ' The other instruments with wooden pegs stood in the same air.' : ''}`,
+        ? 'Send it to a luthier as soon as possible to check the post.'
+        : 'Move it out of the dry room; check again tomorrow.',
+      detail: `Keep it in its case, not on a stand, in a room at 40 to 60 % humidity.${isBowed(build.family) ? ' The record stays open until a luthier has looked.' : ''}${build.tuner === 'tapered-peg' ? ' Check others with wooden pegs: they were in the same air.' : ''}`,
       reason: isBowed(build.family)
-        ? 'A post that stands may still have moved.'
-        : 'If it was the air, it happens again.',
+        ? 'A standing post may still have moved.'
+        : 'If it was the air, it will happen again.',
       cautions: isBowed(build.family) ? ['soundpost', 'qualified-repair'] : ['qualified-repair'],
       minutes: 0.5,
     }),
@@ -201,11 +201,11 @@ export const VISITS: StepDefinition[] = [
     scope: 'instrument',
     kinds: ['inspection'],
     compose: () => ({
-      title: 'Photograph it: whole, head, bridge, tail end.',
-      detail: 'Hardware you do not know: photograph, stop, ask. Someone who knows it adds it to the build.',
-      reason: 'The photograph is what the first removal is checked against.',
+      title: 'Photograph it: whole, headstock, bridge, tail end.',
+      detail: 'Hardware you do not recognise: photograph it, stop and ask. Someone who knows it adds it to the build.',
+      reason: 'You will need it when the strings first come off.',
       stopIf: ['A part you cannot name: leave the strings on.', 'A crack or a loose part: a qualified repairer first.'],
-      note: ['Photographs of the head, the bridge and the tail end'],
+      note: ['Photographs of the headstock, the bridge and the tail end'],
       mistakes: ['unknown-part', 'needs-repair'],
       minutes: 1.5,
     }),
@@ -216,8 +216,9 @@ export const VISITS: StepDefinition[] = [
     scope: 'instrument',
     kinds: ['inspection'],
     compose: ({ build }) => ({
-      title: 'Measure the string length, the post and the strings that are on.',
-      detail: `From nut to bridge as it stands; the card has {post} for the post. Gauge each string where it speaks; write down what differs.`,
+      title: 'Measure the string length, the post and the strings fitted.',
+      detail:
+        'Nut to bridge as it stands; the post is {post} on record. Measure each string between nut and bridge; write down what differs.',
       reason: 'Every later number comes from these.',
       numbers: {
         post: {
@@ -225,7 +226,7 @@ export const VISITS: StepDefinition[] = [
           value: build.post.diameterMm,
           unit: 'mm',
           digits: 1,
-          why: 'Diameter where the coils lie.',
+          why: 'Diameter where the winds sit.',
         },
       },
       note: ['String length, post diameter, gauge of each string'],
@@ -242,7 +243,7 @@ export const VISITS: StepDefinition[] = [
       compose: () => ({
         title: INSPECTION[item].question,
         choices: INSPECTION[item].answers,
-        reason: 'Five short answers make the condition score; one bad enough sign decides alone.',
+        reason: 'Five short answers show the condition; one bad enough decides alone.',
         minutes: 0.3,
       }),
     }),
@@ -254,9 +255,9 @@ export const VISITS: StepDefinition[] = [
     scope: 'instrument',
     kinds: ['retune'],
     compose: ({ build, strings }) => ({
-      title: 'Pluck each string, note how flat it is, tune it from below.',
+      title: 'Pluck each string, note how flat it is, tune it up from below.',
       detail: `${build.positions.map((p) => `${p.number} ${p.note}`).join(' · ')}.${strings.some((s) => isSoft(s.core)) ? ` ${OVERNIGHT}` : ''}`,
-      reason: 'How far it fell says when it will hold, and which string slips.',
+      reason: 'How far each dropped shows when it will hold, and which one slips.',
       note: ['Cents flat for each string'],
       mistakes: ['holds-no-note', 'pings', 'snaps'],
       tools: ['tuner'],
@@ -274,7 +275,7 @@ export const VISITS: StepDefinition[] = [
       return {
         title: 'Bridge upright and in its place?',
         detail: `If it leans, ease it back with both hands, thumbs at the top: ${place.where}.`,
-        reason: 'New strings drag it towards the nut for a day.',
+        reason: 'New strings pull it towards the nut for a day.',
         numbers: place.numbers,
         check: { question: 'Upright and in its place?', good: place.good, ifNot: 'bridge-tipped' },
         mistakes: ['bridge-tipped'],
@@ -291,9 +292,9 @@ export const VISITS: StepDefinition[] = [
     when: (b) => b.bridge === 'fixed',
     compose: () => ({
       title: 'Bridge flat on the top, nothing lifting?',
-      detail: 'A slip of paper along its back edge goes in nowhere.',
-      reason: 'A heavier set shows here first.',
-      check: { question: 'No gap anywhere?', good: 'The paper goes in nowhere.', ifNot: 'needs-repair' },
+      detail: 'Try a slip of paper along its back edge: it must not slide under.',
+      reason: 'A heavier set lifts the back edge first.',
+      check: { question: 'No gap anywhere?', good: 'The paper does not slide under.', ifNot: 'needs-repair' },
       cautions: ['qualified-repair'],
       mistakes: ['needs-repair'],
       tools: ['slip of paper'],

@@ -44,7 +44,7 @@ export function BurnDown(p: {
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       role="img"
       className="w-full max-w-[760px]"
-      aria-label={`${p.now} ${p.unit} now, ${last?.left ?? p.now} left after ${weeks.length} weeks, between ${last?.low} and ${last?.high} by chance. Order at ${p.point}.`}
+      aria-label={`${p.now} ${p.unit} now, ${last?.left ?? p.now} left after ${weeks.length} weeks, likely between ${last?.low} and ${last?.high}. Order at ${p.point}.`}
     >
       <LeftAxis
         scale={y}

@@ -49,7 +49,7 @@ export function HeadDrawing({
     <svg
       viewBox={`${-half} 0 ${half * 2} ${height + 22}`}
       role="img"
-      aria-label={`Head from the front: ${places.map((p) => `string ${p.number} to the ${p.side} side`).join(', ')}. Working order ${order.join(', ')}.${cutMm === null || lit === null ? '' : ` String ${lit} is cut ${cutMm.toFixed(0)} mm past its post.`}`}
+      aria-label={`Seen from the front: ${places.map((p) => `string ${p.number} on the ${p.side} side`).join(', ')}. Working order: ${order.join(', ')}.${cutMm === null || lit === null ? '' : ` String ${lit} is cut ${cutMm.toFixed(0)} mm past its post.`}`}
       className="w-full max-h-[420px]"
     >
       <path
@@ -121,7 +121,7 @@ export function HeadDrawing({
             strokeWidth={3}
             paintOrder="stroke"
           >
-            cut, {cutMm.toFixed(0)} mm
+            cut at {cutMm.toFixed(0)} mm
           </text>
         </g>
       )}

@@ -30,13 +30,13 @@ export function LoadChart({ lines, floating }: { lines: readonly LoadLine[]; flo
   const levels = [...new Set(lines.map(lowest))].sort((a, b) => a - b);
   const spread = scalePoint(levels.map(String), [y(0), y(0.92)]).padding(0.2);
   const says = lines
-    .map((l) => `${l.name}: at least ${Math.round(lowest(l) * 100)} % stays${l.refused ? ', not here' : ''}`)
+    .map((l) => `${l.name}: at least ${Math.round(lowest(l) * 100)} % stays on${l.refused ? ', not allowed here' : ''}`)
     .join('; ');
   return (
     <svg
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       role="img"
-      aria-label={`Pull kept during the change. ${says}.`}
+      aria-label={`Tension left during the change. ${says}.`}
       className="w-full max-w-[520px]"
     >
       <LeftAxis scale={y} ticks={4} say={(t) => `${Math.round(t * 100)} %`} from={EDGE.left} to={WIDTH - EDGE.right} />
@@ -49,7 +49,7 @@ export function LoadChart({ lines, floating }: { lines: readonly LoadLine[]; flo
             strokeWidth={1.5}
           />
           <text x={WIDTH - EDGE.right - 4} y={y(SAFE_SHARE) - 5} textAnchor="end" className="fill-error text-[12px]">
-            the bridge may fall below
+            below this the bridge may fall
           </text>
         </g>
       )}

@@ -48,13 +48,11 @@ export function PostDrawing(p: PostDrawingProps) {
   const foot = Math.max(150, paths.endsAt + 34);
   const label = `${p.kind === 'post' ? 'Post' : p.kind === 'roller' ? 'Roller' : 'Peg'} with about ${p.turns.toFixed(1)} winds${
     p.locking
-      ? ', held by its lock'
+      ? ', held by the lock'
       : p.over
-        ? `, the first ${p.over === 2 ? 'two ' : ''}above its tail`
+        ? `, the first ${p.over === 2 ? 'two ' : ''}over the string end`
         : ', each below the last'
-  }${p.selfLock ? ', the end folded under itself' : ''}; ${
-    upright ? `it leaves on the ${leaves === 1 ? 'right' : 'left'}, the inside of the head` : 'it runs over the top'
-  }. Stack ${p.stackMm.toFixed(1)} of ${p.roomMm} mm.`;
+  }${p.selfLock ? ', self-locked' : ''}; ${upright ? `the string leaves on the ${leaves === 1 ? 'right' : 'left'}, the inside` : 'the string runs over the top'}. The winds fill ${p.stackMm.toFixed(1)} of ${p.roomMm} mm.`;
   // Upright: v runs down. Lying: v runs to the right, seen from above the pegbox, the nut below.
   const height = upright ? foot + 64 : 250;
   const place = (s: Spot): [number, number] => (upright ? [WIDTH / 2 + s.u, 36 + s.v] : [34 + s.v, 110 - s.u]);
@@ -147,7 +145,7 @@ export function PostDrawing(p: PostDrawingProps) {
       <g className="fill-current text-[16px]">
         {!p.slotted && !p.locking && (
           <text x={upright ? endX - leaves * 12 : endX} y={upright ? endY - 28 : endY + 30} textAnchor="middle">
-            {p.selfLock ? 'folded under' : 'tail'}
+            {p.selfLock ? 'locked under' : 'tail'}
           </text>
         )}
         {p.slotted && (
@@ -167,7 +165,7 @@ export function PostDrawing(p: PostDrawingProps) {
           to the nut
         </text>
         <text x={WIDTH / 2} y={height - 6} textAnchor="middle">
-          {p.stackMm.toFixed(1)} of {p.roomMm} mm room
+          {p.stackMm.toFixed(1)} of {p.roomMm} mm used
         </text>
         {p.rotation === 'over-the-top' ? (
           <text x={WIDTH / 2} y={30} textAnchor="middle">

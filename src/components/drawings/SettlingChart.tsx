@@ -36,7 +36,7 @@ export function SettlingChart({
     <svg
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       role="img"
-      aria-label={`Settling: about ${driftCents(creep, 1).toFixed(0)} cents in the first day; ready after ${readyDays.middle.toFixed(1)} days, between ${readyDays.early.toFixed(1)} and ${readyDays.late.toFixed(1)}. ${points.length} retunes logged.`}
+      aria-label={`Settling: about ${driftCents(creep, 1).toFixed(0)} cents flat in the first day; ready in about ${readyDays.middle.toFixed(1)} days, likely between ${readyDays.early.toFixed(1)} and ${readyDays.late.toFixed(1)}. Retunes logged: ${points.length}.`}
       className="w-full max-w-[640px]"
     >
       <rect

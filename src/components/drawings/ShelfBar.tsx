@@ -14,7 +14,7 @@ export function ShelfBar({ packs, spokenFor, underWay }: { packs: number; spoken
       width={(BOX + GAP) * MOST + 30}
       height={BOX + 2}
       role="img"
-      aria-label={`${packs} sealed${spokenFor ? `, ${spokenFor} of them set aside` : ''}${underWay ? `, ${underWay} under way` : ''}`}
+      aria-label={`${packs} sealed${spokenFor ? `, ${spokenFor} of them reserved` : ''}${underWay ? `, ${underWay} on order` : ''}`}
     >
       <defs>
         <pattern id={id} width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">

@@ -43,7 +43,7 @@ export function TailDrawing({ tailEnd, stringEnd, turns }: { tailEnd: TailEnd; s
       return <TwelveHoles turns={turns} />;
     case 'uke-slot':
       return (
-        <Frame says="Slot bridge from the side: the string lies in the slot, its knot caught under it">
+        <Frame says="Slotted bridge from the side: the string lies in the slot, its knot caught below">
           <path d="M30 128h240v24H30z" {...wood} />
           <path d="M60 76h180v52H60z" {...part} />
           <path
@@ -56,7 +56,7 @@ export function TailDrawing({ tailEnd, stringEnd, turns }: { tailEnd: TailEnd; s
           <path d="M290 44L170 70Q150 76 150 92V112" {...string} />
           <circle cx="150" cy="118" r="10" className="fill-accent stroke-base-content" strokeWidth={2} />
           <Words x={150} y={190}>
-            knot caught under the slot
+            knot below the slot
           </Words>
           <Words x={244} y={36}>
             to the nut
@@ -65,7 +65,7 @@ export function TailDrawing({ tailEnd, stringEnd, turns }: { tailEnd: TailEnd; s
       );
     case 'through-body':
       return (
-        <Frame says="Body in cross-section: the ball sits in its ferrule at the back, the string comes up over the saddle">
+        <Frame says="Body in cross-section: the ball is seated in its ferrule at the back, the string comes up over the saddle">
           <path d="M20 90h260v100H20z" {...wood} />
           <path d="M132 90h36v100h-36z" className="fill-base-100" />
           <path d="M120 168h60v22h-60z" {...part} />
@@ -73,13 +73,13 @@ export function TailDrawing({ tailEnd, stringEnd, turns }: { tailEnd: TailEnd; s
           <path d="M284 40L128 56Q118 58 124 66L150 96V172" {...string} />
           <Ball x={150} y={182} />
           <Words x={150} y={224}>
-            ball home in its ferrule
+            ball seated in its ferrule
           </Words>
         </Frame>
       );
     case 'rear-block':
       return (
-        <Frame says="Vibrato block in cross-section: the ball seats in the block from behind, springs behind it">
+        <Frame says="Vibrato block in cross-section: the ball is seated in the block from behind, the springs behind it">
           <path d="M20 74h260v16H20z" {...wood} />
           <path d="M108 66h84v14h-84z" {...part} />
           <path d="M124 80h52v96h-52z" {...part} />
@@ -93,7 +93,7 @@ export function TailDrawing({ tailEnd, stringEnd, turns }: { tailEnd: TailEnd; s
             strokeWidth={3}
           />
           <Words x={150} y={212}>
-            ball home in the block
+            ball seated in the block
           </Words>
         </Frame>
       );
@@ -131,7 +131,7 @@ export function TailDrawing({ tailEnd, stringEnd, turns }: { tailEnd: TailEnd; s
             bridge
           </Words>
           <Words x={150} y={228}>
-            {over ? 'over the top: only as found' : 'straight through'}
+            {over ? 'over the top, only if found that way' : 'straight through'}
           </Words>
         </Frame>
       );
@@ -172,7 +172,7 @@ export function TailDrawing({ tailEnd, stringEnd, turns }: { tailEnd: TailEnd; s
             <path d="M296 126H160q-14 0 -24 -9a11 11 0 1 0 0 18q10 -9 24 -9" {...string} />
           )}
           <Words x={150} y={222}>
-            hooked, a light pull kept on it
+            hooked on; keep light tension
           </Words>
           <Words x={243} y={40}>
             bridge
@@ -201,7 +201,7 @@ export function TailDrawing({ tailEnd, stringEnd, turns }: { tailEnd: TailEnd; s
             </>
           )}
           <Words x={84} y={212}>
-            {fine ? 'fine tuner at mid travel' : 'end in its slot'}
+            {fine ? 'fine tuner halfway' : 'end in its slot'}
           </Words>
           <Words x={243} y={212}>
             bridge
@@ -216,7 +216,7 @@ export function TailDrawing({ tailEnd, stringEnd, turns }: { tailEnd: TailEnd; s
 function TwelveHoles({ turns }: { turns: number }) {
   return (
     <Frame
-      says={`Tie block with two holes for each string, from behind: low hole first, over, back through the high hole, under itself ${turns === 1 ? 'once' : `${turns} times`}`}
+      says={`Tie block with two holes for each string, from behind: in at the low hole, back over the block, through the high hole, tucked under the loop ${turns === 1 ? 'once' : `${turns} times`}`}
     >
       <path d="M30 60h240v120H30z" {...part} />
       {[70, 150, 230].map((x) => (
@@ -233,7 +233,7 @@ function TwelveHoles({ turns }: { turns: number }) {
         low hole, over, high hole,
       </Words>
       <Words x={150} y={222}>
-        {turns === 1 ? 'under itself once' : `under itself ${turns} times`}
+        {turns === 1 ? 'tucked once' : `tucked ${turns} times`}
       </Words>
     </Frame>
   );
@@ -290,7 +290,7 @@ function Tie({ turns: tucks }: { turns: number }) {
     <svg
       viewBox="0 0 300 236"
       role="img"
-      aria-label={`Tie bridge from behind and above: the tail is tucked under itself ${tucks === 1 ? 'once' : `${tucks} times`}, the last tuck on the back face, below the edge`}
+      aria-label={`Tie bridge from behind and above: the tail is tucked under the string ${tucks === 1 ? 'once' : `${tucks} times`}, the last tuck on the back face, below the edge`}
       className="w-full max-w-[330px]"
     >
       <path d={`M40 48h220l14 ${edgeY - 48}H26z`} className="fill-base-200 stroke-base-content" strokeWidth={2} />

@@ -32,7 +32,7 @@ export function TensionChart({ bars }: { bars: readonly TensionBar[] }) {
     <svg
       viewBox={`0 0 ${WIDTH} ${height}`}
       role="img"
-      aria-label={`Pull by string. ${says.join('; ')}.`}
+      aria-label={`Tension by string. ${says.join('; ')}.`}
       className="w-full max-w-[680px]"
     >
       <CrossAxis

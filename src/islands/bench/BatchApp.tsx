@@ -99,11 +99,11 @@ export function BatchApp(props: Props) {
       onScan((code) => {
         const view = views.find((v) => v.job.tag.toUpperCase() === code.toUpperCase());
         if (!view) setNotice(`${code} is not in this batch.`);
-        else if (closed.has(view.job.id)) setNotice(`${code} is recorded already.`);
+        else if (closed.has(view.job.id)) setNotice(`${code} is already recorded.`);
         else {
           setPassedKit(true);
           const inTurn = !turn || turn.pieceId === view.job.id;
-          take(view.job.id, inTurn ? '' : `${view.job.tag}, out of turn: it is shown where it stands.`);
+          take(view.job.id, inTurn ? '' : `${view.job.tag} is out of turn; here is its current step.`);
         }
         return true;
       }),
@@ -138,7 +138,7 @@ export function BatchApp(props: Props) {
   return (
     <div className="min-h-screen flex flex-col">
       <nav aria-label="On this bench" className="flex flex-wrap items-center gap-2 px-7 pt-3">
-        <a className="btn btn-ghost min-h-14 text-lg px-3" href="/" title="Leave the bench; it waits for you here">
+        <a className="btn btn-ghost min-h-14 text-lg px-3" href="/" title="Leave the bench; your place is kept">
           Today
         </a>
         {props.recorded.map((tag) => (
@@ -165,7 +165,7 @@ export function BatchApp(props: Props) {
             >
               <span className="tag font-bold">{v.job.tag}</span>
               <span className={`block text-base ${now ? 'font-semibold' : 'muted'}`}>
-                {done ? 'recorded' : now ? 'in hand' : next ? PHASE_NAMES[next.phase].toLowerCase() : 'to record'}
+                {done ? 'recorded' : now ? 'now' : next ? PHASE_NAMES[next.phase].toLowerCase() : 'ready to record'}
               </span>
             </button>
           );
@@ -181,7 +181,7 @@ export function BatchApp(props: Props) {
       ) : (
         <main className="px-7 py-5 grow text-[22px]" data-ready={answers !== null}>
           {answers === null ? (
-            <p className="muted">Opening the bench.</p>
+            <p className="muted">Loading…</p>
           ) : kit ? (
             <BatchKit {...props} heading={heading} start={() => setPassedKit(true)} />
           ) : turn ? (
@@ -228,8 +228,8 @@ function Handover(p: {
   return (
     <section className="max-w-4xl grid gap-4">
       <p className="muted text-lg">
-        {p.aside ? `Put ${p.aside} aside. ` : ''}
-        {p.first ? 'First in your hands' : 'In your hands now'}
+        {p.aside ? `Set ${p.aside} aside. ` : ''}
+        {p.first ? 'Start with:' : 'Now take:'}
       </p>
       <h1 ref={p.heading} tabIndex={-1} className="text-[44px] font-bold leading-tight outline-none">
         <span className="tag">{job.tag}</span> {name}
@@ -240,9 +240,9 @@ function Handover(p: {
       <StringStrip strings={p.view.strip} width={760} height={96} courses={p.view.positions.map((x) => x.course)} />
       <p className="flex flex-wrap items-center gap-3">
         <button type="button" className="btn btn-primary min-h-14 text-xl px-6" onClick={p.take}>
-          <kbd className="kbd-key bg-transparent">space</kbd> it is {job.tag}
+          <kbd className="kbd-key bg-transparent">space</kbd> work on {job.tag}
         </button>
-        <span className="muted">or scan its tag; any other tag takes that one instead</span>
+        <span className="muted">or scan its tag; scan another tag to work on that one</span>
       </p>
     </section>
   );
@@ -259,11 +259,11 @@ function BatchKit(p: Props & { heading: HeadingRef; start: () => void }) {
       <div>
         <p className="muted text-lg">
           Kit for {p.views.length} instruments, about {Math.round(minutes - p.savedMinutes)} minutes
-          {p.savedMinutes >= 1 && `; in this order ${Math.round(p.savedMinutes)} less than one after the other`}
+          {p.savedMinutes >= 1 && `; working in this order saves ${Math.round(p.savedMinutes)} min`}
         </p>
         <h1 ref={p.heading} tabIndex={-1} className="text-[34px] leading-tight font-bold outline-none">
           {short.length
-            ? `Before you start: ${short.length === 1 ? 'one set is' : `${short.length} sets are`} short`
+            ? `Before you start: ${short.length === 1 ? 'one set is' : `${short.length} sets are`} not in stock`
             : 'Lay everything out before you slacken a string.'}
         </h1>
       </div>
@@ -293,7 +293,7 @@ function BatchKit(p: Props & { heading: HeadingRef; start: () => void }) {
       </ol>
       <div>
         <button type="button" className="btn btn-primary min-h-14 text-xl px-6" onClick={p.start}>
-          <kbd className="kbd-key bg-transparent">space</kbd> {short.length ? 'start all the same' : 'all here, start'}
+          <kbd className="kbd-key bg-transparent">space</kbd> {short.length ? 'start anyway' : 'all here: start'}
         </button>
       </div>
     </section>
@@ -332,16 +332,16 @@ function Through(p: { views: BenchView[]; times: TimedAnswer[]; openedAt: number
   return (
     <section className="grid gap-5 max-w-4xl">
       <h1 ref={p.heading} tabIndex={-1} className="text-[38px] font-bold outline-none">
-        All {p.views.length} are recorded
+        All {p.views.length} recorded
       </h1>
       <table className="text-lg w-full max-w-xl">
         <caption className="text-left muted">
-          Minutes by phase{pausedMinutes >= 1 ? `, ${Math.round(pausedMinutes)} minutes of pauses left out` : ''}
+          Minutes by phase{pausedMinutes >= 1 ? `, not counting ${Math.round(pausedMinutes)} min of breaks` : ''}
         </caption>
         <thead>
           <tr className="text-left">
             <th className="py-1">Phase</th>
-            <th className="text-right">taken</th>
+            <th className="text-right">actual</th>
             <th className="text-right">usual</th>
           </tr>
         </thead>
@@ -369,7 +369,7 @@ function Through(p: { views: BenchView[]; times: TimedAnswer[]; openedAt: number
       </ul>
       <p>
         <a className="btn btn-primary min-h-14 text-xl" href="/">
-          <Key>⏎</Key> To Today
+          <Key>⏎</Key> Back to Today
         </a>
       </p>
     </section>

@@ -13,11 +13,11 @@ import { BenchStrip, StepView } from './StepView';
 import { Title } from './Title';
 import { type BenchProps, useBench } from './useBench';
 
-const Tuner = later(() => import('./Tuner').then((m) => m.Tuner), 'Opening the tuner.');
-const Kit = later(() => import('./Kit').then((m) => m.Kit), 'Opening the kit.');
-const LookForm = later(() => import('./LookForm').then((m) => m.LookForm), 'Opening the finish.');
-const FinishForm = later(() => import('./FinishForm').then((m) => m.FinishForm), 'Opening the finish.');
-const Depart = later(() => import('./Depart').then((m) => m.Depart), 'One moment.');
+const Tuner = later(() => import('./Tuner').then((m) => m.Tuner), 'Loading…');
+const Kit = later(() => import('./Kit').then((m) => m.Kit), 'Loading…');
+const LookForm = later(() => import('./LookForm').then((m) => m.LookForm), 'Loading…');
+const FinishForm = later(() => import('./FinishForm').then((m) => m.FinishForm), 'Loading…');
+const Depart = later(() => import('./Depart').then((m) => m.Depart), 'Loading…');
 
 export function BenchApp(props: BenchProps) {
   const { job, positions, batch } = props;
@@ -70,7 +70,7 @@ export function BenchApp(props: BenchProps) {
       <BenchBar of={of} props={props} />
       {closed && cursor !== 'finish' && (
         <p role="alert" className="card-paper border-error m-4 p-4">
-          {closed} What you go on to answer is kept with the job.{' '}
+          {closed} Anything you enter from here is still kept.{' '}
           <a className="link" href={`/instruments/${tagPath(job.tag)}`}>
             See {job.tag}
           </a>
@@ -78,7 +78,7 @@ export function BenchApp(props: BenchProps) {
       )}
       <main className="grow px-7 py-2 flex flex-col" data-ready={device !== null}>
         {!device ? (
-          <p className="muted">Opening the bench.</p>
+          <p className="muted">Loading…</p>
         ) : kit ? (
           <Kit bench={props} device={device} start={() => setKitPassed(true)} heading={heading} />
         ) : (cursor === 'finish' || !step || !screen) && isChange(job.kind) ? (
@@ -144,7 +144,7 @@ export function BenchApp(props: BenchProps) {
             )}
             {props.marks && screen.steps.some((s) => s.id === 'prepare.layout') && (
               <p className="mt-3 text-lg">
-                <span className="muted">Marks on the envelopes or ball ends: </span>
+                <span className="muted">Markings on envelopes or ball ends: </span>
                 {props.marks}
               </p>
             )}

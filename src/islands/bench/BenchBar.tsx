@@ -15,7 +15,7 @@ export function BenchBar({ of, props }: { of: BenchInHand; props: BenchProps }) 
       <a
         href={`/instruments/${tagPath(job.tag)}`}
         className="tag font-bold text-2xl"
-        title="Leave the bench; it waits for you here"
+        title="Leave the bench; your place is kept"
       >
         {job.tag}
       </a>
@@ -23,11 +23,11 @@ export function BenchBar({ of, props }: { of: BenchInHand; props: BenchProps }) 
       <span className="muted text-lg truncate max-w-[34rem]">
         {props.parts}
         {job.kind !== 'full-set' && `, ${JOB_KIND_NAMES[job.kind].toLowerCase()}`}
-        {job.departure && `, not as the house does it: ${job.departure.reason}`}
+        {job.departure && `, method changed: ${job.departure.reason}`}
       </span>
       {screen && cursor !== 'finish' && !kit && device && (
         <div className="ml-auto flex flex-wrap items-center gap-x-3 text-base">
-          <fieldset className="flex text-base" aria-label="How you are led">
+          <fieldset className="flex text-base" aria-label="How steps are shown">
             {LEADS.map((way) => (
               <button
                 key={way}
@@ -61,7 +61,7 @@ export function BenchBar({ of, props }: { of: BenchInHand; props: BenchProps }) 
 
 /** What is kept where, in few words. */
 function sayKept({ waiting, silent }: Saving, lasting: boolean): string {
-  if (waiting === 0) return 'saved at the server';
-  if (!lasting) return `${waiting} only on this page: this browser keeps nothing`;
-  return silent ? `${waiting} kept here, server silent` : `sending ${waiting}`;
+  if (waiting === 0) return 'all saved';
+  if (!lasting) return `${waiting} not saved: keep this page open`;
+  return silent ? `${waiting} kept here, no connection` : `sending ${waiting}`;
 }

@@ -12,7 +12,7 @@ export function BenchFoot({ of, props }: { of: BenchInHand; props: BenchProps })
       <button type="button" className="btn btn-primary min-h-14 text-xl px-6" onClick={pass}>
         <kbd className="kbd-key bg-transparent">space</kbd>{' '}
         {locked.length > 0
-          ? 'locked: why'
+          ? 'locked: see why'
           : screen.steps.some((s) => s.check)
             ? screen.steps.length > 1
               ? 'all yes, next'
@@ -27,11 +27,11 @@ export function BenchFoot({ of, props }: { of: BenchInHand; props: BenchProps })
         </button>
       )}
       <FootButton label="back" sign="⌫" act={back} disabled={index <= 0} />
-      <FootButton label="went wrong" sign="m" act={() => setPanel({ kind: 'mistakes' })} />
+      <FootButton label="problem" sign="m" act={() => setPanel({ kind: 'mistakes' })} />
       <FootButton label="tuner" sign="t" act={() => setTuner(!tuner)} pressed={tuner} />
       {skips.length > 0 && <FootButton label="skip" sign="s" act={() => setPanel({ kind: 'skip' })} />}
       <FootButton label="why" sign="w" act={() => setPanel({ kind: 'why' })} />
-      {isChange(job.kind) && <FootButton label="differently" sign="d" act={() => setPanel({ kind: 'depart' })} />}
+      {isChange(job.kind) && <FootButton label="change method" sign="d" act={() => setPanel({ kind: 'depart' })} />}
       <FootButton label="" sign="?" name="Keys" act={() => setPanel({ kind: 'help' })} />
     </footer>
   );

@@ -18,7 +18,7 @@ export function BriefView(p: ScreenProps) {
         </span>
         {screens[index] && <Title screen={screens[index]} bench={bench} />}
       </h1>
-      <ol className="card-paper px-4 py-1 mt-2" aria-label="The whole job">
+      <ol className="card-paper px-4 py-1 mt-2" aria-label="All steps">
         {screens.map((screen, i) => (
           <BriefRow key={screen.key} {...p} screen={screen} now={i === index} />
         ))}
@@ -77,7 +77,7 @@ function BriefRow({ screen, bench, ticked, now, tick }: ScreenProps & { screen: 
         ))}
         {gates.map((text) => (
           <p key={text} className="text-error text-[17px]">
-            Cannot be undone. Only when: {lowerFirst(text)}
+            Cannot be undone. Only if: {lowerFirst(text)}
           </p>
         ))}
         {stops.length > 0 && <p className="text-error text-[17px]">Stop if: {stops.join(' ')}</p>}

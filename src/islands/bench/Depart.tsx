@@ -65,18 +65,18 @@ export function Depart({
     </Field>
   );
   return (
-    <section className="card-paper border-primary p-5 mt-4 max-w-4xl" aria-label="depart" data-own-keys>
+    <section className="card-paper border-primary p-5 mt-4 max-w-4xl" aria-label="Change the method" data-own-keys>
       <h2 ref={heading} tabIndex={-1} className="font-bold mb-2 outline-none">
-        Not as the house does it, this once
+        Change the method, this time only
       </h2>
       <div className="grid gap-3 md:grid-cols-2 text-lg">
-        {!begun && row('atATime', 'How many at a time')}
-        {!begun && row('order', 'In which order')}
-        {!begun && row('finish', 'What is finished first')}
+        {!begun && row('atATime', 'Strings at a time')}
+        {!begun && row('order', 'Order')}
+        {!begun && row('finish', 'Finish first')}
         {measured &&
           (['slack', 'slackPlain'] as const).map((name) => (
             <label key={name} className="grid gap-1">
-              <span>{name === 'slack' ? 'Own slack, mm' : 'Own slack of plain strings, mm'}</span>
+              <span>{name === 'slack' ? 'Slack, mm' : 'Slack for plain strings, mm'}</span>
               <input
                 className="input min-h-14 text-lg w-full"
                 type="number"
@@ -84,7 +84,7 @@ export function Depart({
                 min={0}
                 max={500}
                 step={5}
-                placeholder={now[name] ? sayRule(now[name]) : 'as the others'}
+                placeholder={now[name] ? sayRule(now[name]) : 'same as the others'}
                 value={own[name]}
                 onChange={(e) => {
                   const text = e.currentTarget.value;
@@ -119,12 +119,12 @@ export function Depart({
           >
             {[0, 1, 2, 3, 4].map((n) => (
               <option key={n} value={n}>
-                {n === 0 ? 'none, play and retune' : n === 1 ? 'a slight tug' : n}
+                {n === 0 ? 'none, play and retune' : n === 1 ? 'one light tug' : n}
               </option>
             ))}
           </select>
         </Field>
-        <Field label="Why? The record keeps it." large className="md:col-span-2">
+        <Field label="Reason (kept in the record)" large className="md:col-span-2">
           <input
             className="input min-h-14 text-lg w-full"
             maxLength={300}
@@ -144,10 +144,10 @@ export function Depart({
           disabled={sending || differs.length === 0 || reason.trim().length < 3}
           onClick={() => void send()}
         >
-          {differs.length === 0 ? 'Nothing differs yet' : 'Make the card anew'}
+          {differs.length === 0 ? 'Nothing changed yet' : 'Update the steps'}
         </button>
         <button type="button" className="btn min-h-14 text-lg" onClick={close}>
-          As the house does it
+          Keep the usual method
         </button>
       </div>
     </section>

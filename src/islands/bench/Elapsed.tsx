@@ -6,7 +6,7 @@ export function Elapsed({ since }: { since: number }) {
   useEffect(() => {
     const tick = () => {
       const minutes = Math.max(0, Math.floor((Date.now() - since) / 60_000));
-      setText(minutes < 600 ? `${minutes} min` : 'open since before today');
+      setText(minutes < 600 ? `${minutes} min` : 'open for over 10 hours');
     };
     tick();
     const timer = setInterval(tick, 20_000);

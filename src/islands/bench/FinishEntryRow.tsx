@@ -37,7 +37,7 @@ export function FinishEntryRow({
         {...form.register(`entries.${i}.action`)}
       >
         <option value="fit">new string</option>
-        <option value="kept">old one kept</option>
+        <option value="kept">old string kept</option>
         <option value="left-off">left off</option>
       </select>
       {entry.action === 'fit' ? (
@@ -62,16 +62,16 @@ export function FinishEntryRow({
           </select>
           <span className={`block text-base ${short ? 'text-error font-semibold' : 'muted'}`}>
             {short
-              ? 'not on the shelf'
+              ? 'not in stock'
               : entry.found
-                ? 'counted in at the bench'
+                ? 'added at the bench'
                 : from
-                  ? `${from.half ? 'half a string, ' : ''}from ${from.from}`
+                  ? `${from.half ? 'half-length, ' : ''}from ${from.from}`
                   : ' '}
           </span>
         </span>
       ) : (
-        <span className="muted">{entry.action === 'kept' ? 'stays as it was' : 'no string here now'}</span>
+        <span className="muted">{entry.action === 'kept' ? 'unchanged' : 'no string fitted'}</span>
       )}
       {entry.action === 'fit' && (
         <label className="flex items-center gap-2 text-lg">
@@ -81,14 +81,14 @@ export function FinishEntryRow({
             min={0}
             max={5}
             className="input min-h-14 w-20 text-lg"
-            aria-label={`${label}: strings that broke on the way`}
+            aria-label={`${label}: strings broken while fitting`}
             {...form.register(`entries.${i}.broken`, { valueAsNumber: true })}
           />
         </label>
       )}
       {short && (
         <fieldset className="col-span-2 md:col-span-4 flex flex-wrap gap-2 pb-2">
-          <legend className="text-lg">{short.name} is not in the book. What is true?</legend>
+          <legend className="text-lg">{short.name} is not in stock. What happened?</legend>
           {short.substitutes.map((s) => (
             <button
               key={s.productId}
@@ -96,15 +96,15 @@ export function FinishEntryRow({
               className="btn min-h-14 text-lg font-normal"
               onClick={() => change({ productId: s.productId, found: false })}
             >
-              {s.name} went on ({s.tensionChange >= 0 ? '+' : ''}
-              {(s.tensionChange * 100).toFixed(0)} % pull)
+              {s.name} fitted ({s.tensionChange >= 0 ? '+' : ''}
+              {(s.tensionChange * 100).toFixed(0)} % tension)
             </button>
           ))}
           <button type="button" className="btn min-h-14 text-lg font-normal" onClick={() => change({ found: true })}>
-            It lay there: count it in
+            Found one on the shelf: add it
           </button>
           <button type="button" className="btn min-h-14 text-lg font-normal" onClick={() => change({ action: 'kept' })}>
-            Old one kept
+            Old string kept
           </button>
           <button
             type="button"

@@ -148,13 +148,13 @@ export function FinishForm(props: Props) {
       <div className="max-w-5xl w-full grow">
         <h1 className="text-[34px] font-bold leading-tight">
           {shorts.length
-            ? `The shelf is short of ${shorts.length === 1 ? 'one string' : `${shorts.length} strings`}`
-            : 'What went on?'}
+            ? `Not in stock: ${shorts.length === 1 ? 'one string' : `${shorts.length} strings`}`
+            : 'Which strings did you fit?'}
         </h1>
         <p className="muted mb-3">
           {job.procedure
-            ? 'The house strings are filled in; change what was different.'
-            : 'There is no guided method for this build yet. Record what you changed; check it against the house strings.'}
+            ? 'The usual strings are filled in; change any that differ.'
+            : 'There are no guided steps for this build yet. Record the strings you fitted; check them against the usual set.'}
         </p>
 
         <div className="card-paper px-4 py-1">
@@ -206,13 +206,13 @@ export function FinishForm(props: Props) {
           type="submit"
           aria-label="Record it"
         >
-          <kbd className="kbd-key bg-transparent">⏎</kbd> {waiting ? 'Recording' : 'Record it'}
+          <kbd className="kbd-key bg-transparent">⏎</kbd> {waiting ? 'Recording…' : 'Record it'}
         </button>
         <span className="muted text-lg">
           {shorts.length > 0
-            ? 'Answer the short strings first.'
+            ? 'First settle the missing strings.'
             : preview
-              ? `${preview.used} strings${preview.costCents ? `, ${money(preview.costCents)}` : ''}${preview.opens.length ? `; ${preview.opens.map((o) => `${o.what} ${o.quantity} ${o.name}`).join(', ')}` : ''}`
+              ? `Strings used: ${preview.used}${preview.costCents ? `, ${money(preview.costCents)}` : ''}${preview.opens.length ? `; ${preview.opens.map((o) => `${o.what} ${o.quantity} ${o.name}`).join(', ')}` : ''}`
               : ''}
         </span>
         <span className="ml-auto flex gap-2">

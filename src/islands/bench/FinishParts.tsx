@@ -12,7 +12,7 @@ const plural = (part: string, n: number) => (n === 1 || part.endsWith('s') ? par
 export function LeftOver({ form, leftovers }: { form: Form; leftovers: FinishPreview['leftovers'] }) {
   return (
     <fieldset className="card-paper px-4 pt-8 pb-1 mt-3 relative">
-      <legend className="font-bold absolute top-1.5">Left over, back to the shelf</legend>
+      <legend className="font-bold absolute top-1.5">Left over, back to stock</legend>
       {leftovers.map((l) => (
         <label key={l.key} className="py-1.5 flex items-center gap-3 min-h-14">
           <span className="grow">
@@ -21,7 +21,8 @@ export function LeftOver({ form, leftovers }: { form: Form; leftovers: FinishPre
             {l.name}
           </span>
           <span className="text-lg muted flex items-center gap-2">
-            <input type="checkbox" className="checkbox" value={l.key} {...form.register('discard')} /> bin it instead
+            <input type="checkbox" className="checkbox" value={l.key} {...form.register('discard')} /> throw away
+            instead
           </span>
         </label>
       ))}
@@ -41,7 +42,7 @@ export function CountedParts({
 }) {
   return (
     <fieldset className="card-paper px-4 pt-9 pb-2 mt-3 relative flex flex-wrap gap-x-6 gap-y-2">
-      <legend className="font-bold absolute top-1.5">Counted, one by one</legend>
+      <legend className="font-bold absolute top-1.5">Count the parts back</legend>
       {parts.map((p, i) => (
         <label key={`${p.part}/${p.fate}`} className="flex items-center gap-2 text-lg">
           <input
@@ -59,7 +60,8 @@ export function CountedParts({
       ))}
       {parts.some((p, i) => counted[i] !== p.count) && (
         <p className="basis-full text-error text-lg" role="status">
-          Not all there: look on the bench, the floor and inside before it goes back. The record keeps what is missing.
+          The count does not match: check the bench, the floor and inside before it goes back. The record keeps this
+          count.
         </p>
       )}
     </fieldset>
@@ -70,10 +72,10 @@ export function CountedParts({
 export function SmallPartsUsed({ form, small }: { form: Form; small: BenchProps['small'] }) {
   return (
     <fieldset className="card-paper px-4 pt-9 pb-2 mt-3 relative flex flex-wrap gap-x-6 gap-y-2">
-      <legend className="font-bold absolute top-1.5">Pins and spacers, where any were changed</legend>
+      <legend className="font-bold absolute top-1.5">Pins and spacers, if any were replaced</legend>
       {small.map(({ part, saved }, i) => (
         <span key={part} className="contents">
-          <Count label={`${SMALL_PART_NAMES[part].many} put in anew`} field={form.register(`small.${i}.used`, WHOLE)} />
+          <Count label={`new ${SMALL_PART_NAMES[part].many} fitted`} field={form.register(`small.${i}.used`, WHOLE)} />
           {saved && (
             <Count label={`${SMALL_PART_NAMES[part].many} saved`} field={form.register(`small.${i}.saved`, WHOLE)} />
           )}

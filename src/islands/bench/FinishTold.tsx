@@ -22,15 +22,15 @@ export function FinishTold({
       {silent && (
         <div className="card-paper border-accent p-4 mt-3">
           <p>
-            No answer from the server. Everything you entered is kept here and goes out by itself when it answers; it
-            will count once. You can go on with the next instrument.
+            No answer from the server. Everything you entered is kept on this device and sent when the connection
+            returns; it is recorded only once. You can start the next instrument.
           </p>
           <p className="flex flex-wrap gap-2 mt-2">
             <button type="button" className="btn min-h-14 text-lg" onClick={() => takeBack()}>
-              Change it first
+              Edit it first
             </button>
             <a className="btn min-h-14 text-lg" href="/">
-              To Today
+              Back to Today
             </a>
           </p>
         </div>
@@ -38,7 +38,7 @@ export function FinishTold({
       {problem !== null && problem.type === 'arvick:conflict' && (
         <div className="card-paper border-error p-4 mt-3">
           <p className="font-bold">{problem.detail}</p>
-          <p>Nothing of yours was recorded over it, and what you entered is still here.</p>
+          <p>Their record stands, and what you entered is still here.</p>
           <div className="flex flex-wrap gap-2 mt-2">
             {current && (
               <button
@@ -46,7 +46,7 @@ export function FinishTold({
                 className="btn btn-primary min-h-14 text-lg"
                 onClick={() => keepAsNote(current.recordId)}
               >
-                Keep mine as a note on that record
+                Save mine as a note on that record
               </button>
             )}
             <a className="btn min-h-14 text-lg" href={`/instruments/${tagPath(tag)}`}>

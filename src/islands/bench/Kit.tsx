@@ -49,7 +49,7 @@ export function Kit({
 
   const short = preview?.short ?? [];
   const things = [
-    ...(bench.takesTwo ? ['somebody who holds it with you'] : []),
+    ...(bench.takesTwo ? ['someone to help you hold it'] : []),
     ...(job.procedure?.tools ?? []),
     ...(job.procedure?.consumables ?? []),
   ];
@@ -57,7 +57,7 @@ export function Kit({
     setTicked(ticked.includes(thing) ? ticked.filter((t) => t !== thing) : [...ticked, thing]);
   const headline =
     short.length > 0
-      ? `Before you start: ${short.length === 1 ? 'one string is' : `${short.length} strings are`} not on the shelf`
+      ? `Before you start: ${short.length === 1 ? 'one string is' : `${short.length} strings are`} not in stock`
       : 'Lay everything out before you slacken a string.';
   return (
     <section className="grid gap-5 content-start max-w-5xl">
@@ -69,8 +69,8 @@ export function Kit({
         {noSpare && short.length === 0 && (
           <p className={`text-[22px] mt-1 ${noSpare.length ? 'text-warning' : 'muted'}`}>
             {noSpare.length === 0
-              ? 'A spare of every string is within reach: take it along.'
-              : `No spare for ${noSpare.join(', ')}: strings do break while going on.`}
+              ? 'There is a spare of every string: take one of each.'
+              : `No spare for ${noSpare.join(', ')}, if one breaks while you fit it.`}
           </p>
         )}
       </div>
@@ -84,14 +84,14 @@ export function Kit({
               <li key={p.number} className="quiet-row py-1.5 flex flex-wrap gap-x-4">
                 <span className="tag w-16">{noteOf(bench, p.number)}</span>
                 <span className="grow">
-                  {bench.choices.find((c) => c.id === p.houseProductId)?.name ?? 'no house string'}
+                  {bench.choices.find((c) => c.id === p.houseProductId)?.name ?? 'no usual string'}
                 </span>
                 <span className="tag muted">{gaugeOf(bench, p.houseProductId)}</span>
                 <span className={missing ? 'text-error font-semibold' : 'muted'}>
                   {missing
                     ? missing.substitutes[0]
-                      ? `not there; ${missing.substitutes[0].name} would do`
-                      : 'not there'
+                      ? `not in stock; use ${missing.substitutes[0].name}`
+                      : 'not in stock'
                     : drawn
                       ? `${drawn.half ? 'half, ' : ''}${drawn.from}`
                       : ''}
@@ -100,12 +100,12 @@ export function Kit({
             );
           })}
       </ul>
-      {bench.marks && <p>Marks on the envelopes or ball ends: {bench.marks}</p>}
+      {bench.marks && <p>Markings on envelopes or ball ends: {bench.marks}</p>}
       {(preview?.opens.length ?? 0) > 0 && (
         <p>This {preview?.opens.map((o) => `${o.what} ${o.quantity} ${o.name}`).join('; ')}.</p>
       )}
       <fieldset className="flex flex-wrap gap-2">
-        <legend className="mb-1">Tools and what is used up</legend>
+        <legend className="mb-1">Tools and supplies</legend>
         {things.map((thing) => (
           <label
             key={thing}
@@ -124,11 +124,10 @@ export function Kit({
       </fieldset>
       <div className="sticky bottom-0 bg-base-100 border-t border-base-300 -mx-7 px-7 py-2.5 flex flex-wrap items-center gap-3">
         <button type="button" className="btn btn-primary min-h-14 text-xl px-6" onClick={start}>
-          <kbd className="kbd-key bg-transparent">space</kbd>{' '}
-          {short.length > 0 ? 'start all the same' : 'all here, start'}
+          <kbd className="kbd-key bg-transparent">space</kbd> {short.length > 0 ? 'start anyway' : 'all here: start'}
         </button>
         {short.length > 0 && (
-          <span className="muted">What lies there although the book has none is counted in at the finish.</span>
+          <span className="muted">If you find strings the stock record does not show, add them when you finish.</span>
         )}
       </div>
     </section>

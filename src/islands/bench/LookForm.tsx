@@ -32,7 +32,7 @@ interface Fields {
   notes: string;
 }
 
-const WHEN = { change: 'new strings now', soon: 'new strings within two weeks', good: 'nothing to do yet' };
+const WHEN = { change: 'New strings now', soon: 'New strings within two weeks', good: 'Nothing to do yet' };
 
 /** The end of a job in which no string was changed: what was seen, or who it goes to. */
 export function LookForm({ job, answers, worked, at, back, device, closing, personId, batch }: Props) {
@@ -85,12 +85,12 @@ export function LookForm({ job, answers, worked, at, back, device, closing, pers
       at: at(),
     });
   const headline = referred
-    ? 'Stopped: who gets it now?'
+    ? 'Stopped: who should see it?'
     : condition
-      ? `${condition.score} of 100: ${WHEN[condition.verdict]}`
+      ? `${WHEN[condition.verdict]} (condition ${condition.score} of 100)`
       : inspection
         ? 'How are the strings?'
-        : 'Done as the card says?';
+        : 'Did every step go as described?';
   return (
     <form className="w-full grow flex flex-col" onSubmit={handleSubmit(record)}>
       <div className="max-w-5xl w-full grow grid gap-4 content-start">
@@ -119,10 +119,10 @@ export function LookForm({ job, answers, worked, at, back, device, closing, pers
         )}
         <label className="flex items-center gap-3 min-h-14">
           <input type="checkbox" className="checkbox checkbox-lg" {...register('referred')} />
-          Stopped here; it goes to somebody qualified
+          Stop here and refer it to a qualified repairer
         </label>
         {referred && (
-          <Field label="To whom" large className="max-w-xl">
+          <Field label="Refer to" large className="max-w-xl">
             <input className="input min-h-14 text-xl w-full" maxLength={80} required {...register('to')} />
           </Field>
         )}
@@ -140,9 +140,9 @@ export function LookForm({ job, answers, worked, at, back, device, closing, pers
         )}
         {waiting && (
           <p role="status">
-            On its way. Without an answer from the server it is kept here and goes out by itself.{' '}
+            Sending. If the server does not answer, it is kept on this device and sent later.{' '}
             <button type="button" className="link" onClick={() => void takeBack()}>
-              Change it first
+              Edit it first
             </button>
           </p>
         )}
@@ -157,7 +157,7 @@ export function LookForm({ job, answers, worked, at, back, device, closing, pers
         </button>
         {back && (
           <button type="button" className="btn btn-ghost min-h-14 text-lg" onClick={back}>
-            back to the steps
+            Back to the steps
           </button>
         )}
       </div>

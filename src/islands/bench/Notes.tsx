@@ -49,12 +49,12 @@ export function NotesBox(p: {
       setTrouble(null);
       void again();
     } catch {
-      setTrouble('That picture could not be kept: it is no picture, or the disk is full. Write it down instead.');
+      setTrouble('The photo was not kept: it is not an image, or this device is full. Write a note instead.');
     }
   };
   const waiting = photos.filter((x) => x.sent === undefined).length;
   return (
-    <section className="card-paper px-4 py-3 mt-3 max-w-[44em] grid gap-2 text-lg" aria-label="Write down">
+    <section className="card-paper px-4 py-3 mt-3 max-w-[44em] grid gap-2 text-lg" aria-label="What to note">
       {p.asks.map((asked) => (
         <Asked
           key={asked}
@@ -68,7 +68,7 @@ export function NotesBox(p: {
       ))}
       <div className="flex flex-wrap items-center gap-3">
         <label className="btn min-h-14 text-lg">
-          Photograph
+          Take a photo
           <input
             type="file"
             accept="image/*"
@@ -80,15 +80,17 @@ export function NotesBox(p: {
         {photos.length > 0 && (
           <span className="muted text-base" role="status">
             {waiting === 0
-              ? 'Kept with the instrument.'
-              : `${waiting} on this device only; sent when there is a network.`}
+              ? 'Saved with the instrument.'
+              : `${waiting} on this device only; sent when you are back online.`}
           </span>
         )}
         <Photos
           photos={photos}
           remove={async (photo) => {
             if (!(await takeAway(device.keep, photo)))
-              return setTrouble('No answer came: it is still there. Try again when there is a network.');
+              return setTrouble(
+                'No answer from the server. The photo is still there; try again when you are back online.',
+              );
             device.photos = device.photos.filter((x) => x.id !== photo.id);
             setPhotos(device.photos);
           }}
@@ -96,7 +98,7 @@ export function NotesBox(p: {
       </div>
       {p.before.photos.length > 0 && (
         <div className="flex flex-wrap items-center gap-2 text-base">
-          <span className="muted">From before:</span>
+          <span className="muted">Earlier:</span>
           {p.before.photos.map((photo) => (
             <a key={photo.id} href={`/photos/${photo.hash}`} target="_blank" rel="noreferrer">
               <img
@@ -158,7 +160,7 @@ function Asked({
       <div className="md:col-start-2 text-base flex flex-wrap items-center gap-x-3">
         {known && (
           <span className="muted">
-            {fact ? 'Noted for this instrument' : 'Last time'}: {known.said} ({sayDay(known.on, today)}, {known.by})
+            {fact ? 'On record for this instrument' : 'Last time'}: {known.said} ({sayDay(known.on, today)}, {known.by})
           </span>
         )}
         {said && said !== kept && (
@@ -170,10 +172,10 @@ function Asked({
               if (await run(`/api/instruments/${tagPath(tag)}/facts`, { asked, said })) setKept(said);
             }}
           >
-            It is always so: keep it for {tag}
+            Always the case: save it for {tag}
           </button>
         )}
-        {said && said === kept && <span className="muted">Kept for {tag}.</span>}
+        {said && said === kept && <span className="muted">Saved for {tag}.</span>}
         <Told says={says} />
       </div>
     </div>
@@ -191,7 +193,7 @@ function Photos({ photos, remove }: { photos: readonly Photo[]; remove?: (photo:
   }, [photos]);
   return photos.map((photo, i) => (
     <span key={photo.id} className="inline-flex items-center gap-1">
-      <a href={urls[i]} target="_blank" rel="noreferrer" aria-label={`Photograph ${i + 1}, full size`}>
+      <a href={urls[i]} target="_blank" rel="noreferrer" aria-label={`Photo ${i + 1}, full size`}>
         <img src={urls[i]} alt={`As found, ${i + 1}`} className="h-16 rounded" />
       </a>
       {remove && (
@@ -199,7 +201,7 @@ function Photos({ photos, remove }: { photos: readonly Photo[]; remove?: (photo:
           type="button"
           className="btn btn-ghost min-h-14"
           onClick={() => void remove(photo)}
-          aria-label={`Remove photograph ${i + 1}`}
+          aria-label={`Remove photo ${i + 1}`}
         >
           remove
         </button>

@@ -24,14 +24,14 @@ function LossLine({ loss }: { loss: Loss }) {
   if (!loss.from)
     return (
       <p className="text-error font-semibold">
-        The book has no other {loss.name}. Look on the shelf; what lies there is counted in at the finish.
+        Stock shows no other {loss.name}. Check the shelf; add any you find when you finish.
       </p>
     );
   return (
     <p className="font-semibold">
-      Take another {loss.name} from {loss.from}: it is booked out now.
+      Take another {loss.name} from {loss.from}. It is already taken off stock.
       {loss.opened &&
-        ` That opens one ${loss.opened}${loss.left ? `; its other ${loss.left === 1 ? 'string goes' : `${loss.left} strings go`} back to the shelf as singles` : ''}.`}
+        ` You open one ${loss.opened}${loss.left ? `; its other ${loss.left === 1 ? 'string goes' : `${loss.left} strings go`} into stock, loose` : ''}.`}
     </p>
   );
 }
@@ -74,7 +74,7 @@ export function PanelView({
       {panel.kind === 'mistakes' && (
         <>
           <h2 className="font-bold mb-2">What went wrong?</h2>
-          {mistakes.length === 0 && <p>Nothing usual at this step. Go back a step, or note it at the finish.</p>}
+          {mistakes.length === 0 && <p>No common problem at this step. Go back a step, or note it when you finish.</p>}
           <div className="grid gap-2">
             {mistakes.map((id, i) => (
               <button key={id} type="button" className={choice} onClick={() => log(id)}>
@@ -86,7 +86,7 @@ export function PanelView({
       )}
       {panel.kind === 'which' && (
         <>
-          <h2 className="font-bold mb-2">{MISTAKES[panel.id].happens}: which one?</h2>
+          <h2 className="font-bold mb-2">{MISTAKES[panel.id].happens}: which string?</h2>
           <div className="grid gap-2 grid-cols-2">
             {strings.map((p) => (
               <button key={p.number} type="button" className={choice} onClick={() => log(panel.id, p.number)}>
@@ -102,7 +102,7 @@ export function PanelView({
           <p className="muted">
             {MISTAKES[panel.id].cause}.
             {isRedone(panel.id)
-              ? ' It happens to everyone; nothing is lost while the string is uncut.'
+              ? ' It happens to everyone; nothing is lost until the string is cut.'
               : stopsFor(panel.id) === null && ' It happens to everyone.'}
           </p>
           <ol className="list-decimal pl-6 my-3">
@@ -142,7 +142,7 @@ export function PanelView({
               <li key={line}>{line}</li>
             ))}
           </ul>
-          <p className="muted mb-2">Go back and finish that, or say why it is done all the same:</p>
+          <p className="muted mb-2">Go back and do that first, or say why you are going ahead:</p>
           <div className="grid gap-2">
             {GATE_REASONS.map((because, i) => (
               <button key={because} type="button" className={choice} onClick={() => override(because)}>
@@ -154,13 +154,13 @@ export function PanelView({
       )}
       {panel.kind === 'no' && (
         <>
-          <h2 className="font-bold mb-2">No to which?</h2>
+          <h2 className="font-bold mb-2">Which check failed?</h2>
           <WhichStep steps={panel.steps} choose={noTo} />
         </>
       )}
       {panel.kind === 'skip' && (
         <>
-          <h2 className="font-bold mb-2">Skipped because</h2>
+          <h2 className="font-bold mb-2">Reason for skipping</h2>
           <div className="grid gap-2">
             {skips.map((s, i) => (
               <button
@@ -185,15 +185,15 @@ export function PanelView({
           <h2 className="font-bold mb-2">Keys</h2>
           <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1">
             {[
-              ['space', 'done or yes, and next'],
-              ['⌫', 'a step back; nothing is lost'],
-              ['n', 'no to the question: shows the recovery'],
-              ['1–9', 'tick that string or row; string by string: go to that string'],
+              ['space', 'done or yes, then the next step'],
+              ['⌫', 'back one step; nothing is lost'],
+              ['n', 'answer no, and see how to put it right'],
+              ['1–9', 'tick that string or row; in string-by-string view, go to that string'],
               ['m', 'something went wrong'],
-              ['t', 'the tuner, open or closed'],
-              ['s', 'skip because, where a step may be skipped'],
-              ['w', 'why this step and these numbers'],
-              ['d', 'do it differently this once, with a reason'],
+              ['t', 'open or close the tuner'],
+              ['s', 'skip this step, with a reason'],
+              ['w', 'why this step and these figures'],
+              ['d', 'change the method this time, with a reason'],
               ['esc', 'close this'],
             ].map(([key, does]) => (
               <div key={key} className="contents">

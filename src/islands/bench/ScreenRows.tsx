@@ -38,7 +38,7 @@ export function StringRows({ screen, bench, ticked, tick }: ScreenProps & { scre
             ))}
             {turned && (
               <th scope="col" className="font-normal px-3">
-                button turns
+                to tighten
               </th>
             )}
             <th scope="col" className="font-normal px-3">

@@ -66,7 +66,7 @@ export function ScreenView(p: ScreenProps) {
           {gates.map((text) => (
             <div key={text} className="card-paper border-error px-4 py-1.5">
               <span className="muted text-base block">Careful</span>
-              Cannot be undone. Only when: {lowerFirst(text)}
+              Cannot be undone. Only if: {lowerFirst(text)}
             </div>
           ))}
         </div>
@@ -90,7 +90,7 @@ export function ScreenView(p: ScreenProps) {
               lit={screen.positions}
               stretch
             />
-            <p className="muted text-base">Lit: {where}</p>
+            <p className="muted text-base">Highlighted: {where}</p>
           </div>
         )}
         {!p.compact && <ScreenDrawing {...p} screen={screen} />}

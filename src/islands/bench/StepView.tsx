@@ -126,7 +126,7 @@ export function StepView({
           {!step.undoable && (
             <div className="card-paper border-error px-4 py-2">
               <span className="muted text-base block">Careful</span>
-              Cannot be undone{step.gate ? `. Only when: ${lowerFirst(step.gate)}` : ''}
+              Cannot be undone{step.gate ? `. Only if: ${lowerFirst(step.gate)}` : ''}
             </div>
           )}
         </div>

@@ -5,10 +5,10 @@ import { Filled } from '../../components/Filled';
 import { lowerFirst } from './screen';
 
 const LIST_TITLES: Partial<Record<Screen['phase'], string>> = {
-  prepare: 'Lay it down and lay everything out.',
+  prepare: 'Lay it down and set everything out.',
   slacken: 'Slacken completely, then open the locks.',
   remove: 'Take the old strings off.',
-  clean: 'Clean, and look at what is bare now.',
+  clean: 'Clean, and check what is now uncovered.',
   tune: 'Up to pitch, always from below.',
   'last-checks': 'Last checks.',
 };
@@ -36,8 +36,8 @@ export function Title({ screen, bench }: { screen: Screen; bench: BenchView }) {
       <>
         {only.note} (string {only.number}, {only.lies} side):{' '}
         {screen.steps.some((s) => s.phase === 'remove')
-          ? 'the old one off, the new one on'
-          : 'from its tail to near pitch'}
+          ? 'old string off, new string on'
+          : 'from the tail to near pitch'}
       </>
     );
   if (screen.kind === 'list') return <>{LIST_TITLES[screen.phase] ?? PHASE_NAMES[screen.phase]}</>;

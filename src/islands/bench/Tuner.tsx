@@ -115,7 +115,7 @@ export function Tuner({ strings, rounds, drops, log, walk: wanted, arrived, clos
         )}
         {reading && !other && (
           <span className="muted text-lg">
-            {reading.hz.toFixed(2)} Hz, sure to ±{Math.max(0.1, 2 * reading.spreadCents).toFixed(1)}
+            {reading.hz.toFixed(2)} Hz, cents ±{Math.max(0.1, 2 * reading.spreadCents).toFixed(1)}
           </span>
         )}
         <button type="button" className="btn btn-ghost ml-auto min-h-14" onClick={close}>
@@ -126,8 +126,8 @@ export function Tuner({ strings, rounds, drops, log, walk: wanted, arrived, clos
       {walk && (hearing === 'microphone' || hearing === 'practice') && <WalkLine walk={walk} strings={strings} />}
       {other && heard && reading?.or ? (
         <p className="text-[22px]">
-          This could be {heard.label}, {sayOff(reading.cents)}, or {other.label}, {sayOff(reading.or.cents)}. Hold the
-          other strings still and pluck the one you mean again.
+          This could be {heard.label}, {sayOff(reading.cents)}, or {other.label}, {sayOff(reading.or.cents)}. Damp the
+          other strings, then pluck that one again.
         </p>
       ) : verdict && heard ? (
         <p className={`text-[22px] ${tone}`}>
@@ -137,10 +137,10 @@ export function Tuner({ strings, rounds, drops, log, walk: wanted, arrived, clos
       ) : (
         <p className="muted">
           {hearing === 'refused'
-            ? 'The browser gave no microphone: allow it for this page, or tune by another tuner and type the drops.'
+            ? 'No microphone: allow it for this page, or use another tuner and type in how flat each string goes.'
             : hearing === 'off'
-              ? 'It listens only while it is open, and nothing it hears leaves this machine.'
-              : 'One string at a time, let it ring.'}
+              ? 'It listens only while open; no sound leaves this device.'
+              : 'Pluck one string and let it ring.'}
         </p>
       )}
       <div className="flex flex-wrap gap-2 mt-3">
@@ -160,7 +160,7 @@ export function Tuner({ strings, rounds, drops, log, walk: wanted, arrived, clos
         </button>
         <label className="flex items-center gap-2 text-lg min-h-14">
           <input type="checkbox" className="checkbox" checked={period} onChange={(e) => setPeriod(e.target.checked)} />
-          judge by the period, as the ear does on stiff strings
+          allow for stiff strings
         </label>
       </div>
       {hearing === 'practice' && (
@@ -203,7 +203,7 @@ export function Tuner({ strings, rounds, drops, log, walk: wanted, arrived, clos
       )}
       {rounds !== null && (
         <div className="mt-4 border-t border-base-300 pt-3">
-          <p className="font-semibold">What each pull cost</p>
+          <p className="font-semibold">How far each stretch dropped it</p>
           <ul className="flex flex-wrap gap-x-6 gap-y-1 text-lg">
             {strings.map((s) => (
               <li key={s.number}>
@@ -221,10 +221,10 @@ export function Tuner({ strings, rounds, drops, log, walk: wanted, arrived, clos
               disabled={!reading || reading.or !== null || reading.cents > 2}
               onClick={() => reading && log(reading.number, Math.max(0, -reading.cents))}
             >
-              Keep this drop
+              Log this drop
             </button>
             <label className="flex items-center gap-2 text-lg">
-              or type it: string
+              or enter it: string
               <select
                 className="select min-h-14 w-auto"
                 value={picked}
@@ -256,7 +256,7 @@ export function Tuner({ strings, rounds, drops, log, walk: wanted, arrived, clos
                 setTyped('');
               }}
             >
-              Keep
+              Log it
             </button>
           </div>
           {advice && logged && (
@@ -278,9 +278,9 @@ function WalkLine({ walk, strings }: { walk: Walk; strings: readonly TunedString
   const now = strings.find((s) => s.number === askedFor(walk));
   const where = walk.goal === 'near' ? 'near pitch' : 'in tune';
   return (
-    <div className="my-2" role="status" aria-label="Hands free">
+    <div className="my-2" role="status" aria-label="Hands-free tuning">
       <p className={`text-[44px] leading-tight font-bold ${now ? '' : 'text-success'}`}>
-        {now ? now.label : `All ${where}: space goes on`}
+        {now ? now.label : `All ${where}: press space`}
       </p>
       <ol className="flex flex-wrap gap-x-5 text-xl">
         {walk.order.map((n) => {

@@ -15,7 +15,7 @@ async function send(photo: Photo): Promise<{ id: number } | { refused: string } 
     });
     if (answer.ok) return { id: ((await answer.json()) as { id: number }).id };
     if (answer.status >= 500 || answer.status === 429 || answer.status === 401) return null;
-    return { refused: ((await answer.json()) as { detail?: string }).detail ?? 'The server does not take it.' };
+    return { refused: ((await answer.json()) as { detail?: string }).detail ?? 'The server did not accept the photo.' };
   } catch {
     return null;
   }

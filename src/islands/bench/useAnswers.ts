@@ -59,7 +59,7 @@ export function useAnswers(p: {
       if (parcel.state === 'refused') return setClosed((parcel.answer as ProblemAnswer).detail);
       if (parcel.state === 'aside')
         return setClosed(
-          'The server could not keep one of your answers. It is kept on this device, and the rest goes on.',
+          'The server could not save one of your answers. It is kept on this device; the others are being sent.',
         );
       const answer = parcel.answer as { closed: string | null; loss: Loss | null };
       setClosed(answer.closed);

@@ -15,15 +15,15 @@ export function Calculator(props: CalculatorProps) {
       <div className="lg:pr-72">
         <h1 className="text-2xl font-bold">
           {pull.positions.length === 0
-            ? 'Choose strings to see their pull'
+            ? 'Choose strings to see their tension'
             : compared
               ? compared.says
-              : `${pull.totalN.toFixed(0)} N in all, ${bassShare} % of it on the bass side`}
+              : `${pull.totalN.toFixed(0)} N in total, ${bassShare} % on the bass side`}
         </h1>
         <p className="muted">
           {pull.positions.length > 0 &&
-            `${pull.totalN.toFixed(0)} N, ${(pull.totalN / NEWTON_PER_LBF).toFixed(0)} lbf in all; bass half ${pull.bassN.toFixed(0)} N, treble half ${pull.trebleN.toFixed(0)} N; the tightest string pulls ${pull.spread.toFixed(1)} times the slackest.`}
-          {props.tag && ` Filled in from ${props.tag}; nothing here changes it.`}
+            `${pull.totalN.toFixed(0)} N (${(pull.totalN / NEWTON_PER_LBF).toFixed(0)} lbf) in total; bass side ${pull.bassN.toFixed(0)} N, treble side ${pull.trebleN.toFixed(0)} N; the highest tension is ${pull.spread.toFixed(1)} times the lowest.`}
+          {props.tag && ` Filled in from ${props.tag}; changes here are not saved to it.`}
         </p>
       </div>
 
@@ -33,7 +33,7 @@ export function Calculator(props: CalculatorProps) {
         <StringsTable of={of} sets={props.sets} />
         <section aria-labelledby="pull">
           <h2 id="pull" className="font-bold mb-2">
-            Pull by string{compared && <span className="muted font-normal">, the mark is what was on before</span>}
+            Tension by string{compared && <span className="muted font-normal">, the mark shows the set compared</span>}
           </h2>
           <TensionChart
             bars={build.positions.map((p) => {

@@ -69,14 +69,14 @@ export function InstrumentFields({ of }: { of: Calculation }) {
         max={A4_RANGE_HZ.high}
         step={0.5}
       />
-      <Field label="Intervals" className="col-span-2">
+      <Field label="Tuning system" className="col-span-2">
         <select
           className="select w-full"
           value={of.temperament}
           onChange={(e) => of.setTemperament(e.target.value as Temperament)}
         >
           <option value="equal">equal temperament</option>
-          <option value="pure">pure, from the A</option>
+          <option value="pure">pure, from A</option>
         </select>
       </Field>
     </section>

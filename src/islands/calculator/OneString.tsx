@@ -26,20 +26,20 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
     <section aria-labelledby="one" className="grid gap-x-6 gap-y-4 xl:grid-cols-2 items-start *:min-w-0">
       <div>
         <h2 id="one" className="font-bold mb-2">
-          {stringLabel(build, position)}: {n.slackMm.toFixed(0)} mm of slack, {n.winds.turns.toFixed(1)} turns
+          {stringLabel(build, position)}: {n.slackMm.toFixed(0)} mm of slack, {n.winds.turns.toFixed(1)} winds
         </h2>
         <div className="card-paper px-4 py-3 grid gap-3 grid-cols-2 md:grid-cols-3">
-          <Field label="Slack by" className="col-span-2 md:col-span-3">
+          <Field label="Slack rule" className="col-span-2 md:col-span-3">
             <select className="select w-full" value={row.id} onChange={(e) => of.setSlackId(e.target.value)}>
               {rows.map((r) => (
                 <option key={r.id} value={r.id}>
-                  {r.name}: {r.slackMm.toFixed(0)} mm, {r.turns.toFixed(1)} turns
-                  {r.isHouse ? ', as the house does it' : ''}
+                  {r.name}: {r.slackMm.toFixed(0)} mm, {r.turns.toFixed(1)} winds
+                  {r.isHouse ? ', usual' : ''}
                 </option>
               ))}
             </select>
           </Field>
-          <Field label="Core">
+          <Field label="Core material">
             <select
               className="select w-full"
               value={known.core}
@@ -52,7 +52,7 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
               ))}
             </select>
           </Field>
-          <Field label="Wrap">
+          <Field label="Winding">
             <select
               className="select w-full"
               value={known.wrap ?? ''}
@@ -68,7 +68,7 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
           </Field>
           {known.wrap !== null && (
             <NumberField
-              label="Core, in/1000"
+              label="Core gauge, in/1000"
               value={round(thouOf(known.coreMm), 1)}
               change={(thou) => set({ coreMm: mmOfThou(thou) })}
               min={3}
@@ -77,7 +77,7 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
             />
           )}
           <NumberField
-            label="Post, mm"
+            label="Post diameter, mm"
             value={build.post.diameterMm}
             change={(diameterMm) => post({ diameterMm })}
             min={2}
@@ -85,7 +85,7 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
             step={0.1}
           />
           <NumberField
-            label="Room under the hole, mm"
+            label="Post below the hole, mm"
             value={build.post.roomUnderHoleMm}
             change={(roomUnderHoleMm) => post({ roomUnderHoleMm })}
             min={1}
@@ -93,7 +93,7 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
             step={0.5}
           />
           <NumberField
-            label="Between posts, mm"
+            label="Post spacing, mm"
             value={build.post.spacingMm}
             change={(spacingMm) => post({ spacingMm })}
             min={5}
@@ -102,18 +102,18 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
           />
         </div>
         <dl className="card-paper px-4 py-1 mt-3">
-          <Fact name="Winds">{`${n.winds.turns.toFixed(1)} turns, ${n.winds.coils} coils: ${n.winds.fromSlack.toFixed(1)} from the slack, ${n.winds.fromStretch.toFixed(1)} as it stretches to pitch`}</Fact>
+          <Fact name="Winds">{`${n.winds.turns.toFixed(1)} winds (${n.winds.coils} seen on the post): ${n.winds.fromSlack.toFixed(1)} from the slack, ${n.winds.fromStretch.toFixed(1)} as it comes up to pitch`}</Fact>
           {n.advice && (
             <Fact name="Instead" bad>
               {n.advice}
             </Fact>
           )}
-          <Fact name="Stack">{`${n.winds.stackMm.toFixed(1)} of ${build.post.roomUnderHoleMm} mm under the hole`}</Fact>
+          <Fact name="Stack">{`${n.winds.stackMm.toFixed(1)} of ${build.post.roomUnderHoleMm} mm below the hole`}</Fact>
           {build.head !== 'pegbox' && <Fact name="Cut, if cut before winding">{n.cut.says}</Fact>}
           <Fact
             name="Length"
             bad={n.reach.verdict !== 'reaches'}
-          >{`${n.neededLengthMm.toFixed(0)} mm needed of ${known.lengthMm.toFixed(0)} mm. ${n.reach.says}`}</Fact>
+          >{`${n.neededLengthMm.toFixed(0)} mm needed, ${known.lengthMm.toFixed(0)} mm there. ${n.reach.says}`}</Fact>
           {slot && (
             <Fact name="Nut slot" bad>
               {slot}
@@ -123,10 +123,10 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
             <Fact
               name="To breaking"
               bad={margin.semitones < LITTLE_MARGIN}
-            >{`${margin.semitones.toFixed(1)} semitones above ${position.note}: ${margin.stressMpa.toFixed(0)} of ${margin.strengthMpa?.toFixed(0)} MPa`}</Fact>
+            >{`${margin.semitones.toFixed(1)} semitones above ${position.note}; now at ${margin.stressMpa.toFixed(0)} of ${margin.strengthMpa?.toFixed(0)} MPa`}</Fact>
           )}
           {
-            <Fact name="A semitone flat is">{`${one.slipMm.toFixed(2)} mm of slip, ${buttonTurns(one.slipMm, build.post.diameterMm, known.gaugeMm, build.tuner).toFixed(2)} turns of the button`}</Fact>
+            <Fact name="A semitone flat is">{`${one.slipMm.toFixed(2)} mm of string, ${buttonTurns(one.slipMm, build.post.diameterMm, known.gaugeMm, build.tuner).toFixed(2)} turns of the button`}</Fact>
           }
         </dl>
       </div>
@@ -151,7 +151,7 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
           cutMm={build.head === 'pegbox' ? null : n.cut.pastPostMm}
         />
         <p className="col-span-2 muted text-sm">
-          {PART_NAMES[build.tuner]}; numbers in the posts are the working order. The string leaves on the inside.
+          {PART_NAMES[build.tuner]}; the numbers show the working order. The string leaves on the inside.
         </p>
       </div>
     </section>

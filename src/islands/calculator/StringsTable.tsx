@@ -13,7 +13,7 @@ export function StringsTable({ of, sets }: { of: Calculation; sets: KnownSet[] }
         <h2 id="set" className="font-bold">
           Strings
         </h2>
-        <SetPicker label="Put on a set" sets={sets} build={build} onPick={(s) => of.setStrings(s.strings)} />
+        <SetPicker label="Choose a set" sets={sets} build={build} onPick={(s) => of.setStrings(s.strings)} />
         <SetPicker
           label="Compare with"
           sets={sets}
@@ -29,8 +29,8 @@ export function StringsTable({ of, sets }: { of: Calculation; sets: KnownSet[] }
             <tr className="muted text-sm">
               <th className="font-normal py-1">String</th>
               <th className="font-normal px-2">Gauge, in/1000</th>
-              <th className="font-normal px-2 text-right">Pull</th>
-              <th className="font-normal px-2 text-right whitespace-nowrap">To breaking</th>
+              <th className="font-normal px-2 text-right">Tension</th>
+              <th className="font-normal px-2 text-right whitespace-nowrap">Before breaking</th>
             </tr>
           </thead>
           <tbody>
@@ -75,7 +75,7 @@ export function StringsTable({ of, sets }: { of: Calculation; sets: KnownSet[] }
                     className={`px-2 text-right whitespace-nowrap ${at?.margin.semitones != null && at.margin.semitones < LITTLE_MARGIN ? 'text-error' : ''}`}
                   >
                     {at?.margin.semitones == null ? (
-                      <span className="muted">not judged</span>
+                      <span className="muted">not known</span>
                     ) : (
                       `${at.margin.semitones.toFixed(1)} semitones`
                     )}

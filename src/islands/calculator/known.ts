@@ -47,7 +47,7 @@ export function beginWith(build: Build, sets: readonly KnownSet[]): KnownStrings
     })),
   );
   if (suits) return suits;
-  return Object.fromEntries(usualSet(build).map((s) => [s.number, { ...s, name: 'as a usual pull asks' }]));
+  return Object.fromEntries(usualSet(build).map((s) => [s.number, { ...s, name: 'usual for this instrument' }]));
 }
 
 /** A string changed by hand: its mass is worked out anew and its name says that it is one's own. */
@@ -79,5 +79,5 @@ export function thinPair(build: Build, strings: KnownStrings): string | null {
     .sort((a, b) => a.gaugeMm - b.gaugeMm);
   const [a, b] = plain;
   const apart = a && b ? tellApart(a, b) : null;
-  return apart && a && b ? `${a.p.note} against ${b.p.note} without marks: ${apart.how}` : null;
+  return apart && a && b ? `Telling ${a.p.note} from ${b.p.note} if unmarked: ${apart.how}` : null;
 }

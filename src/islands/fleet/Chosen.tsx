@@ -11,8 +11,8 @@ import { useCommand } from '../../ui/useCommand';
 /** What takes more than one press to say. */
 const MORE = [
   { id: 'lend', says: 'Lend', press: 'Lend them' },
-  { id: 'request', says: 'Ask for work', press: 'Ask' },
-  { id: 'interval', says: 'Interval', press: 'Set' },
+  { id: 'request', says: 'Request work', press: 'Request' },
+  { id: 'interval', says: 'Set interval', press: 'Set' },
   { id: 'class', says: 'Needed for a class', press: '' },
 ] as const;
 type More = (typeof MORE)[number]['id'];
@@ -106,8 +106,8 @@ export function Chosen({ today, rows, places, sets, clear, changed }: Props) {
         >
           <input
             className="input input-sm w-32"
-            aria-label="With whom they are"
-            placeholder="with whom"
+            aria-label="Held by"
+            placeholder="held by"
             maxLength={60}
             value={holder}
             onChange={(e) => setHolder(e.target.value)}
@@ -139,7 +139,7 @@ export function Chosen({ today, rows, places, sets, clear, changed }: Props) {
           (v) => setMore(v as More),
         )}
         <button type="button" className="btn btn-ghost btn-sm" onClick={clear}>
-          None
+          Deselect
         </button>
       </div>
       {more && (
@@ -155,17 +155,17 @@ export function Chosen({ today, rows, places, sets, clear, changed }: Props) {
         >
           {more === 'interval' && (
             <>
-              <Field label="Days that strings stay on" note="empty: as their set or family">
+              <Field label="Days between string changes" note="blank: as for the set or family">
                 <input className="input input-sm w-24" name="days" type="number" min={1} max={3650} />
               </Field>
-              <Field label="Why">
+              <Field label="Reason">
                 <input className="input input-sm w-64" name="why" required minLength={3} maxLength={300} />
               </Field>
             </>
           )}
           {more === 'request' && (
             <>
-              <Field label="What">
+              <Field label="Work">
                 <select className="select select-sm" name="kind">
                   {Object.entries(ASKED_FOR).map(([value, says]) => (
                     <option key={value} value={value}>
@@ -174,17 +174,17 @@ export function Chosen({ today, rows, places, sets, clear, changed }: Props) {
                   ))}
                 </select>
               </Field>
-              <Field label="By">
+              <Field label="Due by">
                 <input className="input input-sm" name="dueOn" type="date" min={today} required />
               </Field>
-              <Field label="Why">
+              <Field label="Reason">
                 <input className="input input-sm w-64" name="why" required minLength={2} maxLength={100} />
               </Field>
             </>
           )}
           {more === 'lend' && (
             <>
-              <Field label="To whom, or which class">
+              <Field label="Lend to (name or class)">
                 <input className="input input-sm w-48" name="why" required minLength={2} maxLength={100} />
               </Field>
               <Field label="From">
@@ -201,7 +201,7 @@ export function Chosen({ today, rows, places, sets, clear, changed }: Props) {
                 className="link"
                 href={`/plan/people?tags=${encodeURIComponent(rows.map((r) => r.tag).join(', '))}#class`}
               >
-                Enter a class with these {rows.length}
+                Add a class with these {rows.length}
               </a>
             </p>
           )}

@@ -66,7 +66,7 @@ const columnsAt = (at: At): Column<FleetRow, Sort>[] => [
   },
   {
     id: 'with',
-    title: 'With',
+    title: 'Held by',
     col: 'hidden lg:table-column w-[6.8rem]',
     cell: 'truncate hidden lg:table-cell',
     show: (row) => <span className="muted">{row.holder}</span>,
@@ -84,7 +84,7 @@ const columnsAt = (at: At): Column<FleetRow, Sort>[] => [
   },
   {
     id: 'because',
-    title: 'Because',
+    title: 'Why',
     col: 'hidden md:table-column w-[11.5rem]',
     cell: 'truncate hidden md:table-cell',
     show: (row) => row.because,
@@ -107,8 +107,8 @@ const columnsAt = (at: At): Column<FleetRow, Sort>[] => [
 ];
 
 const DUE_CHOICES: { value: Filters['due']; label: string }[] = [
-  { value: 'all', label: 'any state' },
-  { value: 'horizon', label: 'due by the horizon' },
+  { value: 'all', label: 'any condition' },
+  { value: 'horizon', label: 'due by the marker' },
   { value: 'overdue', label: 'late' },
   { value: 'broken', label: 'broken' },
   { value: 'settling', label: 'settling' },
@@ -165,7 +165,7 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
       params.set('limit', String(limit));
       params.set('horizon', horizon);
       const answer = await fetch(`/api/fleet?${params}`, { signal });
-      if (!answer.ok) throw new Error(`the server answered ${answer.status}`);
+      if (!answer.ok) throw new Error(`error ${answer.status} from the server`);
       return answer.json();
     },
     initialPageParam: 0,
@@ -227,7 +227,7 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
             Download as .xlsx
           </a>
           <a className="btn" href="/programme/import">
-            Bring a list
+            Import a list
           </a>
           <a className="btn" href="/instruments/new">
             Add an instrument
@@ -275,7 +275,7 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
         </select>
         <select
           className="select w-auto"
-          aria-label="State"
+          aria-label="Condition"
           value={filters.due}
           onChange={(e) => set({ due: e.target.value as Filters['due'] })}
         >
@@ -297,7 +297,7 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
       </form>
       {error && (
         <p role="alert" className="text-error mb-2">
-          The list could not be brought up to date: {error.message}.{' '}
+          The list could not be refreshed and may be out of date: {error.message}.{' '}
           <button type="button" className="link" onClick={() => void refetch()}>
             Try again
           </button>
@@ -322,7 +322,7 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
         keyOf={tagOf}
         sort={{ by: filters.sort, descending: filters.descending }}
         sortBy={sortBy}
-        empty="No instrument fits these filters. Clear one of them, or search for less."
+        empty="No instruments match. Clear a filter or search for fewer words."
       />
       {hasNextPage && (
         <button ref={end} type="button" className="btn btn-ghost mt-2" onClick={() => void fetchNextPage()}>

@@ -75,7 +75,7 @@ export function HorizonRuler({ today, horizon: initial, weeks, due, concerts }: 
   const perTick = Math.max(1, Math.ceil(most / MOST_TICKS));
 
   return (
-    <section aria-label="Horizon: by when" className="mt-4 mb-1 select-none">
+    <section aria-label="Look ahead to" className="mt-4 mb-1 select-none">
       <div className="relative h-4 text-xs font-semibold" aria-hidden="true">
         {concerts.map((c) => {
           const left = x(c.on);
@@ -110,7 +110,7 @@ export function HorizonRuler({ today, horizon: initial, weeks, due, concerts }: 
               key={start}
               className="absolute inset-y-0 flex items-center gap-[2px] pl-1.5"
               style={{ left: `${x(start)}%` }}
-              title={`${count} fall due in the week from ${sayDay(start, today)}`}
+              title={`${count} due in the week from ${sayDay(start, today)}`}
             >
               {Array.from({ length: ticks }, (_, i) => (
                 <span
@@ -163,7 +163,7 @@ export function HorizonRuler({ today, horizon: initial, weeks, due, concerts }: 
             <input
               type="date"
               className="input input-sm w-40 text-base-content"
-              aria-label="By when"
+              aria-label="Look ahead to"
               defaultValue={horizon}
               min={today}
               max={addDays(today, days)}
@@ -182,12 +182,12 @@ export function HorizonRuler({ today, horizon: initial, weeks, due, concerts }: 
             <button
               type="button"
               role="slider"
-              aria-label="Horizon, by when"
+              aria-label="Look ahead to"
               aria-valuemin={0}
               aria-valuemax={days}
               aria-valuenow={daysBetween(today, horizon)}
               aria-valuetext={`by ${sayWeekday(horizon)}, ${dueBy} due`}
-              title="Drag on the ruler, use the arrow keys, or press to type a date"
+              title="Drag the marker, use the arrow keys, or click to type a date"
               className="whitespace-nowrap rounded px-2 py-1 font-bold bg-primary text-primary-content cursor-pointer"
               onKeyDown={onKeyDown}
               onKeyUp={() => void keep(horizon)}
@@ -200,7 +200,7 @@ export function HorizonRuler({ today, horizon: initial, weeks, due, concerts }: 
       </div>
       {failed && (
         <p role="alert" className="text-error text-sm">
-          The marker could not be kept: no answer from the server. Move it again when it is back.
+          The marker was not saved: no answer from the server. Move it again later.
         </p>
       )}
     </section>

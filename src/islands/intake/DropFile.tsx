@@ -28,11 +28,14 @@ export function DropFile() {
     if (answer?.ok) return location.assign((json as { location: string }).location);
     setBusy('');
     if (answer) intention.current = null;
-    setSays((json as ProblemAnswer | null)?.detail ?? 'No answer came. Nothing was changed; choose the file again.');
+    setSays(
+      (json as ProblemAnswer | null)?.detail ??
+        'No answer from the server. Nothing was changed; choose the file again.',
+    );
   };
   return (
     <section
-      aria-label="Bring a list"
+      aria-label="Import a list"
       className={`card-paper p-6 border-dashed border-2 ${over ? 'border-primary' : ''}`}
       onDragOver={(e) => {
         e.preventDefault();
@@ -46,7 +49,7 @@ export function DropFile() {
       }}
     >
       <label className="flex flex-wrap items-center gap-3">
-        <span className="font-bold">{busy ? `Reads ${busy}` : 'Choose a list, or drop it here'}</span>
+        <span className="font-bold">{busy ? `Reading ${busy}` : 'Choose a list, or drop it here'}</span>
         <input
           type="file"
           className="file-input"

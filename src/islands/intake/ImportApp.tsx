@@ -96,19 +96,19 @@ export function ImportApp({ first }: { first: IntakeView }) {
     places: 'place',
     changes: 'string change',
     strings: 'product',
-    shelf: 'line of the shelf',
+    shelf: 'stock line',
     loans: 'loan',
   }[view.subject];
-  const nouns = { people: 'people', shelf: 'lines of the shelf' }[view.subject as string];
+  const nouns = { people: 'people', shelf: 'stock lines' }[view.subject as string];
   const headline = !open
     ? view.status === 'applied'
-      ? `${view.fileName} is taken over: ${sayMade(view.made)}`
-      : `${view.fileName} was undone`
+      ? `${view.fileName} imported: ${sayMade(view.made)}`
+      : `${view.fileName}: import undone`
     : view.lacking.length > 0
       ? `Which column is the ${view.lacking.join(' and the ').toLowerCase()}?`
       : takes === 0 && counts.problem === 0
-        ? `${view.fileName} says nothing new`
-        : `${view.fileName}: ${count(takes, noun, nouns)} ${takes === 1 ? 'is' : 'are'} clear${counts.problem > 0 ? `, ${counts.problem} ${counts.problem === 1 ? 'needs' : 'need'} you` : ''}`;
+        ? `Nothing new in ${view.fileName}`
+        : `${view.fileName}: ${count(takes, noun, nouns)} ${takes === 1 ? 'is' : 'are'} ready${counts.problem > 0 ? `, ${counts.problem} ${counts.problem === 1 ? 'needs' : 'need'} sorting out` : ''}`;
   return (
     <div className="grid gap-4">
       <div>
@@ -116,10 +116,10 @@ export function ImportApp({ first }: { first: IntakeView }) {
         <p className="muted">
           {sayFound(view)}{' '}
           {open
-            ? 'Nothing is changed before you press Take over; afterwards it can be undone as a whole.'
+            ? 'Nothing changes until you press Import. You can undo the whole import afterwards.'
             : view.status === 'applied'
-              ? 'It can be undone as a whole, until something stands on it.'
-              : 'All is as it was before. Bring the file again to take it over.'}
+              ? 'You can undo the whole import until something else depends on it.'
+              : 'Everything is as it was before. Choose the file again to import it.'}
         </p>
       </div>
       {open && (
@@ -130,7 +130,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
             disabled={progress !== null || takes === 0 || view.lacking.length > 0}
             onClick={() => void takeOver()}
           >
-            {counts.problem > 0 ? `Take over ${takes}, keep ${counts.problem} for later` : `Take over ${takes}`}
+            {counts.problem > 0 ? `Import ${takes}, leave ${counts.problem} for later` : `Import ${takes}`}
           </button>
           {progress && (
             <>
@@ -138,7 +138,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
                 className="progress progress-primary w-48"
                 value={progress.done}
                 max={Math.max(1, progress.of)}
-                aria-label="Taken over so far"
+                aria-label="Imported so far"
               />
               <span role="status">{progress.of > 0 ? `${progress.done} of ${progress.of}` : 'begins'}</span>
               <button
@@ -146,7 +146,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
                 className="btn btn-sm"
                 onClick={() => void stopping.run(`/api/intake/${view.id}/stop`, {})}
               >
-                Stop, take over nothing
+                Stop, import nothing
               </button>
             </>
           )}
@@ -177,7 +177,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
       )}
       {open && (
         <div className="flex flex-wrap gap-4 items-end">
-          <Field label="This list is about" large>
+          <Field label="This list contains" large>
             <select
               className="select"
               value={view.subject}
@@ -194,8 +194,8 @@ export function ImportApp({ first }: { first: IntakeView }) {
           {view.fields.some((f) => f === 'on' || f === 'from' || f === 'to') && (
             <label className="grid gap-1">
               <span>
-                Days are written{' '}
-                {!view.dayStyleSure && <span className="text-warning">both orders are possible: look</span>}
+                Date format{' '}
+                {!view.dayStyleSure && <span className="text-warning">both orders are possible: check</span>}
               </span>
               <select
                 className="select"
@@ -217,13 +217,13 @@ export function ImportApp({ first }: { first: IntakeView }) {
       {open && view.subject === 'instruments' && counts.add > 0 && (
         <section className="card-paper px-4 py-3 grid gap-2" aria-labelledby="unsaid">
           <h2 id="unsaid" className="font-bold">
-            Where the list says nothing
+            Missing from the list
           </h2>
           {view.unknownAge > 0 && (
             <label className="flex flex-wrap items-center gap-2">
               <span>
-                {count(view.unknownAge, 'instrument has', 'instruments have')} no day of their last strings: look at
-                them first,
+                {count(view.unknownAge, 'instrument has', 'instruments have')} no date for the last strings: to be
+                inspected first,
               </span>
               <select
                 className="select select-sm w-auto"
@@ -237,7 +237,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
                   </option>
                 ))}
               </select>
-              <span className="muted">those that are played most first</span>
+              <span className="muted">the most played first</span>
             </label>
           )}
           {view.unstrung > 0 && (
@@ -248,8 +248,8 @@ export function ImportApp({ first }: { first: IntakeView }) {
                 checked={view.usualSets}
                 onChange={(e) => void decide({ usualSets: e.target.checked })}
               />
-              Give {count(view.unstrung, 'instrument')} the usual set of {view.unstrung === 1 ? 'its' : 'their'} kind; a
-              set that is not in Stock yet is made, to be renamed
+              Give {count(view.unstrung, 'instrument')} the usual set for {view.unstrung === 1 ? 'its' : 'their'} kind;
+              a set not yet in Stock is added for you to rename
             </label>
           )}
         </section>
@@ -257,7 +257,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
       {view.status === 'applied' && (
         <div className="flex flex-wrap items-center gap-3">
           <a className="btn btn-primary" href="/programme">
-            Go on
+            Continue
           </a>
           <button
             type="button"
@@ -272,7 +272,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
               await load(show);
             }}
           >
-            Undo all of it
+            Undo the import
           </button>
         </div>
       )}
@@ -283,10 +283,10 @@ export function ImportApp({ first }: { first: IntakeView }) {
             {(
               [
                 ['all', `all ${counts.add + counts.change + counts.same + counts.out + counts.problem} rows`],
-                ['problem', `${counts.problem} need you`],
-                ['change', `${counts.change} change something`],
+                ['problem', `${counts.problem} to sort out`],
+                ['change', `${counts.change} with changes`],
                 ['remark', `${view.remarks} with remarks`],
-                ['out', `${counts.same + counts.out} left alone`],
+                ['out', `${counts.same + counts.out} not imported`],
               ] as const
             ).map(([key, says]) => (
               <button

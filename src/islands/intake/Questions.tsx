@@ -5,14 +5,14 @@ import type { IntakeView } from '../../../server/intake/intake';
 type Decide = (decision: { word: { key: string; value: string } }) => Promise<void>;
 
 const ABOUT: Record<Question['about'], { title: string; says: string }> = {
-  kind: { title: 'What kind it is', says: 'Each word is asked once, and remembered.' },
-  place: { title: 'Places', says: 'Names that are not here yet become places.' },
-  set: { title: 'Strings that are on', says: 'What is no set here is kept as a remark.' },
+  kind: { title: 'Kind of instrument', says: 'You are asked about each word once.' },
+  place: { title: 'Places', says: 'New names are added as places.' },
+  set: { title: 'Strings fitted', says: 'Names that match no set are kept as a remark.' },
 };
 const CONFIDENCE = {
   sure: ['chip-ok', 'sure'],
   likely: ['chip-soon', 'likely'],
-  unsure: ['chip-late', 'say which'],
+  unsure: ['chip-late', 'choose'],
 } as const;
 
 /** What the words of a list mean, once for each. */
@@ -48,7 +48,7 @@ export function Questions({
             {sure.length > 0 && (
               <details open={open.length === 0 && sure.length <= 4}>
                 <summary className="cursor-pointer py-1 muted">
-                  {count(sure.length, 'word is', 'words are')} clear
+                  {count(sure.length, 'word is', 'words are')} understood
                 </summary>
                 <ul>
                   {sure.map((q) => (
@@ -60,7 +60,7 @@ export function Questions({
           </section>
         );
       })}
-      {view.moreQuestions > 0 && <p className="muted">{view.moreQuestions} more words come up when these are said.</p>}
+      {view.moreQuestions > 0 && <p className="muted">{view.moreQuestions} more to come once these are answered.</p>}
     </div>
   );
 }
@@ -78,7 +78,7 @@ function Word({
 }) {
   const [chip, says] =
     q.about === 'set' && q.confidence === 'unsure'
-      ? (['chip-plain', 'no set here'] as const)
+      ? (['chip-plain', 'no such set'] as const)
       : CONFIDENCE[q.confidence];
   const answer = q.answer;
   const listed = answer && !choices.some((c) => c.value === answer.value) ? [answer, ...choices] : choices;
@@ -95,9 +95,9 @@ function Word({
         disabled={busy}
         onChange={(e) => void decide({ word: { key: q.key, value: e.target.value } })}
       >
-        {q.confidence === 'unsure' && q.about === 'kind' && <option value="">say what it is</option>}
+        {q.confidence === 'unsure' && q.about === 'kind' && <option value="">choose a kind</option>}
         {q.about === 'kind' && q.others.length > 0 && (
-          <optgroup label="as its words say">
+          <optgroup label="best matches">
             {q.others.map((c) => (
               <option key={`near-${c.value}`} value={c.value}>
                 {c.says}
@@ -106,7 +106,7 @@ function Word({
           </optgroup>
         )}
         {q.about === 'kind' ? (
-          <optgroup label="any other">
+          <optgroup label="all others">
             {choices
               .filter((c) => !q.others.some((o) => o.value === c.value))
               .map((c) => (

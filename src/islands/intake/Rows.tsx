@@ -10,9 +10,9 @@ interface Decision {
 const DOES = {
   add: ['chip-ok', 'new'],
   change: ['chip-settling', 'changes'],
-  same: ['chip-plain', 'as it is'],
+  same: ['chip-plain', 'unchanged'],
   out: ['chip-plain', 'left out'],
-  problem: ['chip-late', 'needs you'],
+  problem: ['chip-late', 'to sort out'],
 } as const;
 
 /** The rows of a list: what each does, what is wrong with it and how it could be; cells are put right in place. */
@@ -45,7 +45,7 @@ export function Rows({
                 <span className="block max-w-40 truncate">{heading || `column ${column + 1}`}</span>
                 <select
                   className={`select select-xs w-32 ${view.fields[column] ? 'font-bold text-primary' : 'muted'}`}
-                  aria-label={`What the column ${heading || column + 1} is`}
+                  aria-label={`Meaning of column ${heading || column + 1}`}
                   value={view.fields[column] ?? ''}
                   disabled={busy}
                   onChange={(e) => void decide({ field: { column, key: e.target.value || null } })}
@@ -107,7 +107,7 @@ export function Rows({
                       disabled={busy}
                       onClick={() => void decide({ out: { rows: [r.row], out: r.does !== 'out' } })}
                     >
-                      {r.does === 'out' ? 'take it in' : 'leave out'}
+                      {r.does === 'out' ? 'include' : 'leave out'}
                     </button>
                   </span>
                 </td>

@@ -1,15 +1,20 @@
 import { count } from '../../../core/count';
 import type { IntakeView } from '../../../server/intake/intake';
 
-const DELIMITERS: Record<string, string> = { ';': 'Semicolons', ',': 'Commas', '\t': 'Tabs', '|': 'Upright strokes' };
+const DELIMITERS: Record<string, string> = {
+  ';': 'Separated by semicolons',
+  ',': 'Separated by commas',
+  '\t': 'Separated by tabs',
+  '|': 'Separated by vertical bars',
+};
 
 /** How a file was read: "Semicolons, Windows text." */
 export function sayFound(view: Pick<IntakeView, 'found' | 'sheet'>): string {
   const { found } = view;
-  if (found.kind === 'xlsx') return `Sheet “${view.sheet}” of a workbook; values only, no formulas.`;
+  if (found.kind === 'xlsx') return `Sheet “${view.sheet}” of the workbook; values only, no formulas.`;
   const odd =
     found.oddQuotes.length > 0
-      ? ` Odd quotation marks in ${found.oddQuotes.length === 1 ? 'row' : 'rows'} ${found.oddQuotes.slice(0, 5).join(', ')}: look there.`
+      ? ` Odd quotation marks in ${found.oddQuotes.length === 1 ? 'row' : 'rows'} ${found.oddQuotes.slice(0, 5).join(', ')}: check there.`
       : '';
   return `${DELIMITERS[found.delimiter] ?? 'One column'}, ${found.encoding} text.${odd}`;
 }
@@ -21,7 +26,7 @@ const MADE: Record<string, readonly [string, string?]> = {
   changes: ['string change'],
   sets: ['set'],
   strings: ['single string'],
-  lots: ['lot on the shelf', 'lots on the shelf'],
+  lots: ['lot in stock', 'lots in stock'],
   loans: ['loan'],
   prices: ['price'],
   changed: ['entry changed', 'entries changed'],

@@ -11,9 +11,9 @@ export function AtATime({ of: { build, method, adapted, loads, change } }: { of:
     <section aria-labelledby="loads" className="grid gap-x-6 gap-y-2 lg:grid-cols-[1fr_420px] items-start *:min-w-0">
       <div>
         <h2 id="loads" className="font-bold mb-2">
-          How many at a time
+          Strings at a time
         </h2>
-        <Choice name="at-a-time" heads={['pull kept', 'worst lean', 'minutes']}>
+        <Choice name="at-a-time" heads={['tension left', 'most uneven', 'minutes']}>
           {loads.map((row) => (
             <Row
               key={row.name}
@@ -21,7 +21,7 @@ export function AtATime({ of: { build, method, adapted, loads, change } }: { of:
               label={row.name}
               does={
                 row.refused
-                  ? `Not here: the bridge is held by the strings, and may fall below ${percent(SAFE_SHARE)}.`
+                  ? `Not here: only the strings hold this bridge, so few may be off at once; below ${percent(SAFE_SHARE)} of the tension it may fall.`
                   : row.does
               }
               bad={row.refused !== null}
@@ -37,7 +37,7 @@ export function AtATime({ of: { build, method, adapted, loads, change } }: { of:
         </Choice>
       </div>
       <div>
-        <h3 className="muted text-sm mb-1">Pull that stays on the instrument on the way</h3>
+        <h3 className="muted text-sm mb-1">Tension left on during the change</h3>
         <LoadChart
           floating={build.bridge === 'floating'}
           lines={loads.map((row) => ({

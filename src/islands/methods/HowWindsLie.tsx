@@ -1,16 +1,16 @@
 import { Choice, Row } from './Choice';
 import type { MethodInHand } from './useMethod';
 
-const HOLDS = { clamped: 'clamped by its turns', friction: 'friction alone', locked: 'locked' };
+const HOLDS = { clamped: 'held by its winds', friction: 'by friction only', locked: 'locked' };
 
 /** How the winds lie, by how they hold and how long they take to undo. */
 export function HowWindsLie({ of: { adapted, winds, change } }: { of: MethodInHand }) {
   return (
     <section aria-labelledby="winds">
       <h2 id="winds" className="font-bold mb-2">
-        How the winds lie
+        Winding pattern
       </h2>
-      <Choice name="winds" heads={['off next time', 'minutes']}>
+      <Choice name="winds" heads={['time to remove', 'minutes']}>
         {winds.map((row) => (
           <Row
             key={row.value}

@@ -72,7 +72,7 @@ function Intervals({ lines, sets, horizon, horizonName }: Props) {
           type="button"
           className="btn btn-sm justify-self-start"
           aria-expanded={open === idOf(line)}
-          aria-label={`Change the interval of ${line.name}`}
+          aria-label={`Change the interval for ${line.name}`}
           onClick={() => {
             setAdding(null);
             setOpen(open === idOf(line) ? null : idOf(line));
@@ -91,7 +91,7 @@ function Intervals({ lines, sets, horizon, horizonName }: Props) {
       </section>
       <section aria-labelledby="own">
         <h2 id="own" className="font-bold mb-2">
-          Sets and instruments with their own
+          Sets and instruments with their own interval
         </h2>
         {own.length > 0 && <ul className="card-paper px-4 py-1 mb-3">{own.map(row)}</ul>}
         {adding ? (
@@ -122,7 +122,7 @@ function Adding({ sets, lines, choose }: { sets: Props['sets']; lines: Line[]; c
   return (
     <form
       className="flex flex-wrap items-end gap-3"
-      aria-label="An interval of its own"
+      aria-label="Add an interval"
       onSubmit={handleSubmit(({ set, tag }) => {
         const chosen = sets.find((s) => String(s.id) === set);
         const rule = of(chosen?.family);
@@ -142,10 +142,10 @@ function Adding({ sets, lines, choose }: { sets: Props['sets']; lines: Line[]; c
         </select>
       </Field>
       <Field label="or for one instrument">
-        <input className="input tag w-36" placeholder="a tag" {...register('tag')} />
+        <input className="input tag w-36" placeholder="tag" {...register('tag')} />
       </Field>
       <button type="submit" className="btn" disabled={!watch('set') && !watch('tag').trim()}>
-        Set its own
+        Set an interval
       </button>
     </form>
   );
@@ -189,7 +189,7 @@ function Editor({
     done(await run('/api/intervals/withdraw', { scope: line.scope, of: line.of, expectedVersion: line.version, why }));
   };
   return (
-    <form className="mt-3 grid gap-3" onSubmit={save} aria-label={`Interval of ${line.name}`}>
+    <form className="mt-3 grid gap-3" onSubmit={save} aria-label={`Interval for ${line.name}`}>
       <div ref={first} className="grid gap-3 sm:grid-cols-2 lg:grid-cols-4">
         <Field label="Counted by">
           <select className="select w-full" {...register('school')}>
@@ -203,10 +203,10 @@ function Editor({
         <Field label="Days">
           <input type="number" min={1} className="input w-full" {...register('calendarDays', numbers)} />
         </Field>
-        <Field label="Hours of playing">
+        <Field label="Hours played">
           <input type="number" min={1} className="input w-full" {...register('playHours', numbers)} />
         </Field>
-        <Field label="Never longer than, days">
+        <Field label="At most, days">
           <input type="number" min={1} className="input w-full" {...register('neverOverDays', numbers)} />
         </Field>
       </div>
@@ -220,27 +220,27 @@ function Editor({
         ) : changed ? (
           <Effect line={line} rule={rule} horizon={horizon} horizonName={horizonName} />
         ) : (
-          <p className="muted">Change a number to see what it would do.</p>
+          <p className="muted">Change a number to see the effect.</p>
         )}
       </div>
-      <Field label="Why">
+      <Field label="Reason">
         <input className="input w-full" maxLength={300} {...register('why', { required: true, minLength: 3 })} />
         {formState.errors.why && (
-          <span className="text-error text-sm">Say in a few words why; the versions keep it.</span>
+          <span className="text-error text-sm">Give a short reason; it is kept with the version.</span>
         )}
       </Field>
       <Told says={says} />
       <div className="flex flex-wrap gap-3">
         <button type="submit" className="btn btn-primary" disabled={busy || !changed || problems.length > 0}>
-          Keep as version {line.version + 1}
+          Save as version {line.version + 1}
         </button>
         {line.scope !== 'family' && line.version > 0 && (
           <button type="button" className="btn" disabled={busy} onClick={() => void withdraw()}>
-            Take it back: the wider one holds again
+            Remove it: use the general interval
           </button>
         )}
         <button type="button" className="btn btn-ghost" onClick={close}>
-          Leave it
+          Cancel
         </button>
       </div>
     </form>
@@ -276,12 +276,13 @@ function Effect({
     retry: false,
     queryFn: async () => {
       const answer = await post<IntervalEffect>('/api/intervals/preview', asked);
-      if (!answer.ok) throw new Error(answer.problem?.detail ?? 'No answer came; what it would do is not known.');
+      if (!answer.ok)
+        throw new Error(answer.problem?.detail ?? 'No answer from the server, so the effect is not known.');
       return answer.value;
     },
   });
   if (error) return <p className="text-error">{error.message}</p>;
-  if (!data) return <p className="muted">Counting what it would do.</p>;
+  if (!data) return <p className="muted">Working out the effect…</p>;
   const tags = (says: string, list: string[], all: number) =>
     list.length > 0 && (
       <p className="flex flex-wrap gap-x-3 text-sm">
@@ -301,17 +302,17 @@ function Effect({
       <p>
         <b>
           {data.instruments === 0
-            ? 'No instrument hangs on it yet.'
+            ? 'No instrument uses it yet.'
             : data.dueThen === data.dueNow
-              ? `As many due by ${horizonName} as now: ${data.dueNow} of ${data.instruments}.`
-              : `${data.dueThen} of ${data.instruments} due by ${horizonName}, not ${data.dueNow}.`}
+              ? `Still ${data.dueNow} of ${data.instruments} due by ${horizonName}.`
+              : `${data.dueThen} of ${data.instruments} due by ${horizonName}, instead of ${data.dueNow}.`}
         </b>{' '}
-        {data.sooner > 0 && `${many(data.sooner, 'comes', 'come')} sooner. `}
-        {data.later > 0 && `${many(data.later, 'comes', 'come')} later. `}
-        {data.instruments > 0 && data.sooner + data.later === 0 && 'No day moves: other reasons come first.'}
+        {data.sooner > 0 && `${many(data.sooner, 'comes', 'come')} up sooner. `}
+        {data.later > 0 && `${many(data.later, 'comes', 'come')} up later. `}
+        {data.instruments > 0 && data.sooner + data.later === 0 && 'No dates move: other reasons come first.'}
       </p>
-      {tags('Due then:', data.become, become)}
-      {tags('Not due any more:', data.leave, leave)}
+      {tags('Newly due:', data.become, become)}
+      {tags('No longer due:', data.leave, leave)}
     </div>
   );
 }

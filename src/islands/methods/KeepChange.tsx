@@ -9,7 +9,7 @@ export function KeepChange({ of, props }: { of: MethodInHand; props: MethodEdito
   return (
     <form
       className="sticky bottom-0 z-20 card-paper border-primary p-4 grid gap-2"
-      aria-label="Keep the change"
+      aria-label="Save the change"
       onSubmit={(event) => {
         event.preventDefault();
         void of.save();
@@ -22,12 +22,12 @@ export function KeepChange({ of, props }: { of: MethodInHand; props: MethodEdito
             ...differs,
             ...(JSON.stringify([house.wording, house.steps]) !==
             JSON.stringify([props.house.wording, props.house.steps])
-              ? ['words or own steps']
+              ? ['wording or own steps']
               : []),
           ].join(', ')}
           .
         </b>{' '}
-        <span className="muted">Kept in this browser until you save or drop it.</span>
+        <span className="muted">Kept in this browser until you save or discard it.</span>
       </p>
       {problems.map((line) => (
         <p key={line} className="text-error">
@@ -36,7 +36,7 @@ export function KeepChange({ of, props }: { of: MethodInHand; props: MethodEdito
       ))}
       <Told says={says} />
       <div className="flex flex-wrap items-end gap-3">
-        <Field label="Why" large className="grow min-w-60">
+        <Field label="Reason" large className="grow min-w-60">
           <input
             className="input w-full"
             value={why}
@@ -49,11 +49,11 @@ export function KeepChange({ of, props }: { of: MethodInHand; props: MethodEdito
         </button>
         {tag && differs.length > 0 && !props.openJob && (
           <button type="button" className="btn" onClick={() => void of.once()} disabled={busy}>
-            Only this once, on {tag}
+            This time only, on {tag}
           </button>
         )}
         <button type="button" className="btn btn-ghost" onClick={of.drop}>
-          Drop
+          Discard
         </button>
       </div>
     </form>

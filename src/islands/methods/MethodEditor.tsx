@@ -27,16 +27,16 @@ export function MethodEditor(props: MethodEditorProps) {
           {FAMILY_NAMES[family]}: {atATime.toLowerCase()},{' '}
           {procedure
             ? `${procedure.steps.length} steps, about ${Math.round(procedure.minutes)} minutes`
-            : 'no procedure yet'}
+            : 'no steps yet'}
         </h1>
         <p className="muted max-w-prose">
-          {tag ? `With the numbers of ${tag}` : 'With the numbers of the usual build'}
-          {props.assumed ? ' and strings a usual pull would ask for, as no set is known.' : ' and its strings.'}
+          {tag ? `Figures for ${tag}` : 'Figures for the usual build'}
+          {props.assumed ? ' and strings of a usual tension, as no set is chosen.' : ' and its strings.'}
         </p>
         {of.failed && (
           <p role="alert" className="text-error">
-            The steps below are those before your change: the program that works them out did not load. Reload the page;
-            your change is kept in this browser.
+            The steps below do not show your change: part of this page did not load. Reload the page; your change is
+            kept in this browser.
           </p>
         )}
         {adapted.because.length > 0 && (

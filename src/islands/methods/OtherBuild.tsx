@@ -52,12 +52,12 @@ export function OtherBuild({ build, change }: { build: Build; change: (build: Bu
 }
 
 const PART_LABELS = {
-  head: 'Head',
+  head: 'Headstock',
   tuner: 'Tuners',
-  tailEnd: 'Tail end',
+  tailEnd: 'String anchor',
   bridge: 'Bridge',
   stringEnd: 'String end',
-  fingerboard: 'Board',
+  fingerboard: 'Fingerboard',
 };
 
 /** What has to follow from a chosen part: rollers from a slotted head, the string end from the tail end. */

@@ -15,7 +15,7 @@ export function OtherChoices({ of: { build, method, adapted, change } }: { of: M
         <Pick label="Order" value={method.order} options={CHOICES.order} onPick={(order) => change({ order })} />
         {adapted.method.atATime !== 1 && (
           <Pick
-            label="What is finished first"
+            label="Finish first"
             value={method.finish}
             options={CHOICES.finish}
             onPick={(finish) => change({ finish })}
@@ -31,14 +31,14 @@ export function OtherChoices({ of: { build, method, adapted, change } }: { of: M
           onPick={(when) => change({ trim: { ...method.trim, when } })}
         />
         <Pick
-          label="Leave at the end"
+          label="Left after trimming"
           value={method.trim.leaveMm}
           options={([0, 5, 10] as const).map((mm) => ({ value: mm, name: mm === 0 ? 'flush' : `${mm} mm` }))}
           onPick={(leaveMm) => change({ trim: { ...method.trim, leaveMm } })}
         />
         {comesLoose(build) && (
           <Pick
-            label={build.tailEnd === 'wrap-around' ? 'The loose bridge' : 'The loose tailpiece'}
+            label={build.tailEnd === 'wrap-around' ? 'Loose bridge' : 'Loose tailpiece'}
             value={method.hanging}
             options={CHOICES.hanging}
             onPick={(hanging) => change({ hanging })}
@@ -50,7 +50,7 @@ export function OtherChoices({ of: { build, method, adapted, change } }: { of: M
           value={method.stretchRounds}
           options={[0, 1, 2, 3, 4].map((n) => ({
             value: n,
-            name: n === 0 ? 'none, play and retune' : n === 1 ? 'a slight tug' : `${n}`,
+            name: n === 0 ? 'none, play and retune' : n === 1 ? 'one light tug' : `${n}`,
           }))}
           onPick={(stretchRounds) => change({ stretchRounds })}
         />
@@ -61,7 +61,7 @@ export function OtherChoices({ of: { build, method, adapted, change } }: { of: M
             checked={method.slackPlain !== null}
             onChange={(event) => change({ slackPlain: event.target.checked ? method.slack : null })}
           />
-          Plain strings have their own slack
+          Different slack for plain strings
         </label>
         <label className="flex items-center gap-2">
           <input
@@ -70,15 +70,15 @@ export function OtherChoices({ of: { build, method, adapted, change } }: { of: M
             checked={method.slackThinWound !== null}
             onChange={(event) => change({ slackThinWound: event.target.checked ? method.slack : null })}
           />
-          The thinnest wound string has its own slack
+          Different slack for the thinnest wound string
         </label>
         <Pick
-          label="Winds of plain strings"
+          label="Winds on plain strings"
           value={method.windsPlain ?? 'same'}
           options={[
-            { value: 'same', name: 'as the others' },
-            { value: 'one-over', name: 'over once, then under' },
-            { value: 'two-over', name: 'over twice, then under' },
+            { value: 'same', name: 'same as the others' },
+            { value: 'one-over', name: 'one over, the rest under' },
+            { value: 'two-over', name: 'two over, the rest under' },
           ]}
           onPick={(plain) => change({ windsPlain: plain === 'same' ? null : plain })}
         />
@@ -93,19 +93,19 @@ function TiePicks({ ties, pick }: { ties: Method['ties']; pick: (ties: Method['t
   return (
     <>
       <Pick
-        label="Turns of a tie, wound strings"
+        label="Tucks, wound strings"
         value={ties.wound}
         options={counts([1, 2] as const)}
         onPick={(wound) => pick({ ...ties, wound })}
       />
       <Pick
-        label="Turns of a tie, plain strings"
+        label="Tucks, plain strings"
         value={ties.plain}
         options={counts([2, 3] as const)}
         onPick={(plain) => pick({ ...ties, plain })}
       />
       <Pick
-        label="Turns of a tie, the thinnest"
+        label="Tucks, thinnest string"
         value={ties.thinnest}
         options={counts([2, 3, 4] as const)}
         onPick={(thinnest) => pick({ ...ties, thinnest })}
@@ -117,7 +117,7 @@ function TiePicks({ ties, pick }: { ties: Method['ties']; pick: (ties: Method['t
           checked={ties.safetyKnot}
           onChange={(event) => pick({ ...ties, safetyKnot: event.target.checked })}
         />
-        A small knot at the end of the thinnest
+        A small safety knot on the thinnest string
       </label>
     </>
   );

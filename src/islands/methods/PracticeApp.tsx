@@ -12,7 +12,7 @@ import { useCommand } from '../../ui/useCommand';
 import { useHotKeys } from '../../ui/useHotKeys';
 import { Key } from '../bench/Key';
 
-const Tuner = later(() => import('../bench/Tuner').then((m) => m.Tuner), 'Opening the tuner.');
+const Tuner = later(() => import('../bench/Tuner').then((m) => m.Tuner), 'Loading…');
 
 interface Props {
   family: Family;
@@ -86,8 +86,8 @@ export function PracticeApp({ family, name, me, screens, strings, tuned, rounds 
         </h1>
         <p>
           {isPractised({ asked, right })
-            ? `That is a card practised: the ladder of ${me} counts it for ${FAMILY_NAMES[family].toLowerCase()}, once it is kept.`
-            : 'Once more, and look at what was not right: it counts when four of five are right the first time.'}
+            ? `That counts as practice in ${me}’s progress, for ${FAMILY_NAMES[family].toLowerCase()}, once you save it.`
+            : 'Go through it again and check the ones you missed: it counts when four out of five are right the first time.'}
         </p>
         <ul className="card-paper px-4 py-1">
           {screens.flatMap((s, i) =>
@@ -112,15 +112,17 @@ export function PracticeApp({ family, name, me, screens, strings, tuned, rounds 
                 if (kept) setCounts(kept.counts);
               }}
             >
-              Keep it for {me}
+              Save it for {me}
             </button>
           ) : (
             <p role="status" className="self-center">
-              {counts ? 'Kept: it counts on the ladder.' : 'Kept. It does not count on the ladder yet.'}
+              {counts
+                ? 'Saved: it counts towards your progress.'
+                : 'Saved. It does not count towards your progress yet.'}
             </p>
           )}
           <button type="button" className="btn" onClick={() => location.reload()}>
-            Again, in another order
+            Again, in a different order
           </button>
         </div>
       </section>
@@ -229,7 +231,7 @@ export function PracticeApp({ family, name, me, screens, strings, tuned, rounds 
       )}
       <div className="flex flex-wrap gap-3">
         <button type="button" className="btn btn-primary min-h-14 text-lg" disabled={!told} onClick={on}>
-          {index === screens.length - 1 ? 'To the end' : 'Go on'}
+          {index === screens.length - 1 ? 'Finish' : 'Next'}
         </button>
         {told && (
           <span className="muted self-center">

@@ -42,7 +42,7 @@ export function SlackAndWinds({ of }: { of: MethodInHand }) {
       <div>
         <div className="flex flex-wrap items-center gap-3 mb-2">
           <h2 id="slack" className="font-bold">
-            Slack and winds of
+            Slack and winds for
           </h2>
           <select
             className="select w-auto"
@@ -58,21 +58,21 @@ export function SlackAndWinds({ of }: { of: MethodInHand }) {
           </select>
           <span className="muted text-sm">
             {fixedSlack
-              ? 'decided by the parts here'
+              ? 'fixed by the hardware'
               : thin
-                ? 'the thinnest wound string: its own rule'
+                ? 'thinnest wound string: its own rule'
                 : plain
-                  ? 'a plain string: the rule for plain strings'
-                  : `chooses the rule ${method.slackPlain ? 'for wound strings' : 'for all'}`}
+                  ? 'plain string: the rule for plain strings'
+                  : `sets the slack ${method.slackPlain ? 'for wound strings' : 'for all'}`}
           </span>
         </div>
-        <Choice name="slack" heads={['mm', 'turns', 'end holds']}>
+        <Choice name="slack" heads={['mm', 'turns', 'tension at string end']}>
           {slack.map((row) => (
             <Row
               key={row.id}
               group="slack"
               label={row.name}
-              does={row.advice || `stack ${row.stackMm.toFixed(1)} of ${build.post.roomUnderHoleMm} mm`}
+              does={row.advice || `winds fill ${row.stackMm.toFixed(1)} of ${build.post.roomUnderHoleMm} mm`}
               bad={row.verdict !== 'good'}
               badge={VERDICTS[row.verdict]}
               checked={fixedSlack ? row.isHouse : sameRule(method[ruled], row.rule)}
@@ -84,8 +84,8 @@ export function SlackAndWinds({ of }: { of: MethodInHand }) {
         </Choice>
         {numbers.ruleGives && (
           <p className="mt-2 text-sm">
-            On this {postWord(build)} the card says <b>{numbers.slackMm.toFixed(0)} mm</b> instead: the rule would give{' '}
-            {numbers.ruleGives.turns.toFixed(1)} turns.
+            On this {postWord(build)} use <b>{numbers.slackMm.toFixed(0)} mm</b> instead: the rule would give{' '}
+            {numbers.ruleGives.turns.toFixed(1)} winds.
           </p>
         )}
       </div>

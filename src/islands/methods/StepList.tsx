@@ -31,15 +31,15 @@ export function StepList({ procedure, wording, own, reword, setOwn, phases }: Pr
   return (
     <section aria-labelledby="steps">
       <h2 id="steps" className="font-bold mb-2">
-        The card, step by step
+        Step by step
       </h2>
       {procedure.method.atATime !== 'all' && (
         <p className="mb-2">
           <b>
-            From slackening to near pitch is done for{' '}
-            {procedure.method.atATime === 1 ? 'one string' : `${procedure.method.atATime} strings`}, then for the next:
+            From slackening to near pitch, do{' '}
+            {procedure.method.atATime === 1 ? 'one string' : `${procedure.method.atATime} strings`}, then the next:
           </b>{' '}
-          below each phase is shown once.
+          each phase is shown once below.
         </p>
       )}
       <div className="grid gap-4 xl:grid-cols-2 items-start">
@@ -54,15 +54,15 @@ export function StepList({ procedure, wording, own, reword, setOwn, phases }: Pr
                       <Filled text={step.title} numbers={step.numbers} />
                       {times > 1 && <span className="chip chip-plain ml-2">{times} times</span>}
                       {!step.undoable && <span className="chip chip-late ml-2">cannot be undone</span>}
-                      {(wording[step.id] || step.house) && <span className="chip chip-settling ml-2">house</span>}
+                      {(wording[step.id] || step.house) && <span className="chip chip-settling ml-2">yours</span>}
                       {step.detail && (
                         <span className="block text-sm muted">
                           <Filled text={step.detail} numbers={step.numbers} />
                         </span>
                       )}
-                      <span className="block text-sm muted">Because: {step.reason}</span>
-                      {step.check && <span className="block text-sm">Asks: {step.check.question}</span>}
-                      {step.gate && <span className="block text-sm text-error">Only when: {step.gate}</span>}
+                      <span className="block text-sm muted">Why: {step.reason}</span>
+                      {step.check && <span className="block text-sm">Check: {step.check.question}</span>}
+                      {step.gate && <span className="block text-sm text-error">Only if: {step.gate}</span>}
                       {step.cautions && (
                         <span className="block text-sm text-warning">
                           <span aria-hidden="true">△ </span>
@@ -74,7 +74,7 @@ export function StepList({ procedure, wording, own, reword, setOwn, phases }: Pr
                       <button
                         type="button"
                         className="btn btn-xs"
-                        aria-label={`Remove own step: ${step.title}`}
+                        aria-label={`Remove your step: ${step.title}`}
                         onClick={() => setOwn(own.filter((o) => `house.${o.id}` !== step.id))}
                       >
                         Remove
@@ -135,11 +135,11 @@ function Wording({
   );
   return (
     <div className="grid gap-2 mt-2 border-l-4 border-primary pl-3">
-      {field('title', 'The sentence')}
-      {field('detail', 'The line under it')}
+      {field('title', 'Step wording')}
+      {field('detail', 'Detail wording')}
       <p className="text-sm muted">
-        {names.length ? `In braces the numbers put in: ${names.join(', ')}. ` : ''}Empty keeps the usual words.
-        Cautions, questions and gates stay.
+        {names.length ? `Figures you can use: ${names.join(', ')}. ` : ''}Leave blank for the standard wording. Cautions
+        and checks stay.
       </p>
     </div>
   );
@@ -153,7 +153,7 @@ function OwnStep({ phase, add, taken }: { phase: Phase; add: (step: HouseStep) =
   if (!open)
     return (
       <button type="button" className="btn btn-ghost btn-xs my-1" onClick={() => setOpen(true)}>
-        Add a step of our own
+        Add your own step
       </button>
     );
   const base =
@@ -166,7 +166,7 @@ function OwnStep({ phase, add, taken }: { phase: Phase; add: (step: HouseStep) =
   for (let n = 2; taken.includes(id); n++) id = `${base}-${n}`;
   return (
     <div className="grid gap-2 my-2 border-l-4 border-primary pl-3">
-      <Field label="What is done">
+      <Field label="What to do">
         <input
           className="input w-full"
           value={title}
@@ -174,7 +174,7 @@ function OwnStep({ phase, add, taken }: { phase: Phase; add: (step: HouseStep) =
           onChange={(event) => setTitle(event.target.value)}
         />
       </Field>
-      <Field label="Because">
+      <Field label="Reason">
         <input
           className="input w-full"
           value={reason}
@@ -214,10 +214,10 @@ function OwnStep({ phase, add, taken }: { phase: Phase; add: (step: HouseStep) =
             setReason('');
           }}
         >
-          Add it
+          Add step
         </button>
         <button type="button" className="btn btn-sm btn-ghost" onClick={() => setOpen(false)}>
-          Leave it
+          Cancel
         </button>
       </div>
     </div>

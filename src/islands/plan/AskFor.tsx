@@ -8,14 +8,14 @@ export function AskFor({ input }: { input: PlanInput }) {
       <Field label="Instrument">
         <input name="tag" className="input input-sm" placeholder="tag" required />
       </Field>
-      <Field label="What">
+      <Field label="Work">
         <select name="kind" className="select select-sm">
-          <option value="inspection">a look at it</option>
-          <option value="service">its yearly service</option>
-          <option value="refit">strings off and on again, for other work</option>
+          <option value="inspection">inspection</option>
+          <option value="service">yearly service</option>
+          <option value="refit">strings off and back on, for other work</option>
         </select>
       </Field>
-      <Field label="By">
+      <Field label="Due by">
         <input
           name="dueOn"
           type="date"
@@ -25,11 +25,11 @@ export function AskFor({ input }: { input: PlanInput }) {
           required
         />
       </Field>
-      <Field label="Why">
+      <Field label="Reason">
         <input name="why" className="input input-sm" minLength={2} required />
       </Field>
       <button type="submit" className="btn btn-sm justify-self-start">
-        Ask for it
+        Add the request
       </button>
     </form>
   );

@@ -22,7 +22,7 @@ function figuresOf(given: PlanProblem, v: Pick<Variant, 'plan' | 'extras'>) {
 /** The plan shown and those kept beside it, line by line. */
 export function Beside({ input, hand }: { input: PlanInput; hand: PlanInHand }) {
   const rows: Variant[] = [
-    { name: 'this one', plan: hand.plan, locked: hand.locked, learners: hand.learners, extras: hand.extras },
+    { name: 'this plan', plan: hand.plan, locked: hand.locked, learners: hand.learners, extras: hand.extras },
     ...hand.kept,
   ];
   // Those kept beside stay as they are; only the one shown is counted anew.
@@ -33,7 +33,7 @@ export function Beside({ input, hand }: { input: PlanInput; hand: PlanInHand }) 
   return (
     <section aria-labelledby="beside">
       <h2 id="beside" className="font-bold mb-1">
-        Side by side
+        Compare plans
       </h2>
       <div className="card-paper overflow-x-auto">
         <table className="w-full text-left text-sm">
@@ -41,8 +41,8 @@ export function Beside({ input, hand }: { input: PlanInput; hand: PlanInHand }) 
             <tr>
               <th className="px-3 py-1">Plan</th>
               <th className="text-right">late</th>
-              <th className="text-right px-1.5">out</th>
-              <th className="text-right">points</th>
+              <th className="text-right px-1.5">not planned</th>
+              <th className="text-right">score</th>
               <th className="text-right px-1.5">hours</th>
               <th className="text-right pr-3">travel</th>
             </tr>

@@ -8,10 +8,10 @@ import { useCommand } from '../../ui/useCommand';
 import { unfolded } from './unfold';
 
 const ABOUT: Record<CalendarAbout, { name: string; says: string }> = {
-  loans: { name: 'loans', says: 'Instruments are found by their tags in the words of an event.' },
-  lessons: { name: 'lessons', says: 'Instruments are found by their tags; hours of a lesson are kept.' },
-  concerts: { name: 'concerts', says: 'Each event is a concert; the tags in its words play.' },
-  holidays: { name: 'holidays', says: 'Nobody works then; at one place where its name stands in the event.' },
+  loans: { name: 'loans', says: 'Instruments are matched by the tags in each event.' },
+  lessons: { name: 'lessons', says: 'Instruments are matched by the tags in each event; lesson times are kept.' },
+  concerts: { name: 'concerts', says: 'Each event is a concert; tags in it say which instruments play.' },
+  holidays: { name: 'holidays', says: 'Nobody works then. Name a place in the event to close only that place.' },
 };
 
 /** Reads a calendar: first what it would do, then all of it or nothing. */
@@ -52,7 +52,7 @@ export function CalendarImport({ today }: { today: string }) {
     if (!taken) return;
     setDraft(null);
     setSays({
-      text: `Taken over: ${taken.entries === 1 ? 'one entry' : `${taken.entries} entries`}${taken.instruments ? ` of ${taken.instruments} instruments` : ''}, in the place of what this file said before.`,
+      text: `Imported ${taken.entries === 1 ? 'one entry' : `${taken.entries} entries`}${taken.instruments ? ` (instruments: ${taken.instruments})` : ''}, replacing any earlier import of this file.`,
       bad: false,
     });
   };
@@ -65,7 +65,7 @@ export function CalendarImport({ today }: { today: string }) {
         })),
         ...draft.concerts.map((c) => ({
           key: `${c.name}/${c.on}`,
-          says: `${c.name}, ${sayDay(c.on, today)}${c.place ? ` at ${c.place}` : ''}: ${c.tags.length === 0 ? 'names no instrument that plays' : `${c.tags.length} play`}`,
+          says: `${c.name}, ${sayDay(c.on, today)}${c.place ? ` at ${c.place}` : ''}: ${c.tags.length === 0 ? 'names no instrument' : `${c.tags.length} playing`}`,
         })),
         ...draft.holidays.map((h) => ({
           key: `${h.name}/${h.from}`,
@@ -76,7 +76,7 @@ export function CalendarImport({ today }: { today: string }) {
   return (
     <div className="card-paper px-4 py-2 grid gap-2">
       <label className="flex items-center gap-2">
-        <span>A calendar (.ics) of</span>
+        <span>Calendar file (.ics) of</span>
         <select
           className="select select-sm w-36"
           value={about}
@@ -106,7 +106,7 @@ export function CalendarImport({ today }: { today: string }) {
         <div role="status">
           <p>
             {entries.length === 0
-              ? 'Nothing of this kind in the time ahead.'
+              ? 'Nothing coming up in this file.'
               : entries.length === 1
                 ? 'One entry:'
                 : `${entries.length} entries:`}{' '}
@@ -123,14 +123,14 @@ export function CalendarImport({ today }: { today: string }) {
               Not understood and left out:{' '}
               {draft.leftOut
                 .slice(0, 4)
-                .map((l) => `${l.summary || 'an event without a name'} (${l.why})`)
+                .map((l) => `${l.summary || 'an untitled event'} (${l.why})`)
                 .join('; ')}
               {draft.leftOut.length > 4 && ` and ${draft.leftOut.length - 4} more`}.
             </p>
           )}
           {draft.unnamed.length > 0 && (
             <p className="muted text-sm">
-              {draft.unnamed.length} name none and are left out:{' '}
+              {draft.unnamed.length} without an instrument, left out:{' '}
               {draft.unnamed
                 .slice(0, 4)
                 .map((u) => u.summary)
@@ -144,7 +144,7 @@ export function CalendarImport({ today }: { today: string }) {
             onClick={() => void apply()}
             disabled={entries.length === 0}
           >
-            Take it over
+            Import
           </button>
         </div>
       )}

@@ -22,7 +22,7 @@ function namesIn(input: PlanInput): ChangeNames {
 /** What a plan changes, person by person, each session in a sentence. */
 export function Changes({ input, changes }: { input: PlanInput; changes: readonly PersonChange[] }) {
   const names = useMemo(() => namesIn(input), [input]);
-  if (changes.length === 0) return <p>Nothing is new for anybody.</p>;
+  if (changes.length === 0) return <p>No changes for anyone.</p>;
   return (
     <dl className="grid gap-x-4 gap-y-1 sm:grid-cols-[max-content_1fr]">
       {changes.map((c) => (
@@ -35,7 +35,7 @@ export function Changes({ input, changes }: { input: PlanInput; changes: readonl
               ))}
               {c.watches.length > 0 && (
                 <li>
-                  Stands beside to learn:{' '}
+                  Learning alongside:{' '}
                   {c.watches
                     .map((w) => `${names.job(w)}, ${sayWeekday(w.on)} with ${names.person(w.personId)}`)
                     .join('; ')}
@@ -67,7 +67,7 @@ export function BeforePublishing({ input, hand, close }: { input: PlanInput; han
         {input.planId === null
           ? `The first plan, for ${says(people, 'person', 'people')}`
           : people === 0
-            ? 'It is the plan that is published already'
+            ? 'Same as the published plan'
             : `What changes for ${says(people, 'person', 'people')}`}
       </h2>
       <Changes input={input} changes={changes} />

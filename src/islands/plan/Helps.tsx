@@ -14,24 +14,24 @@ export function Helps({ input, hand, helps }: { input: PlanInput; hand: PlanInHa
     const there = input.shifts[h.what.shift];
     // Somebody may be there twice a day: it is the hour after that session.
     return s && there
-      ? `one more hour of ${names.person(s.person)} at ${names.site(s.site)} on ${names.day(s.day)}, from ${clockOf(minuteOf(there.starts) + there.minutes)}`
+      ? `one more hour for ${names.person(s.person)} at ${names.site(s.site)} on ${names.day(s.day)}, from ${clockOf(minuteOf(there.starts) + there.minutes)}`
       : 'more time';
   };
   // Where nothing is readier or less late for it, set-ups, ways or visits are saved.
   const brings = (h: Help): string =>
     sayBetter(hand.summaryOf(h.without), hand.summaryOf(h.plan)).join(' ') ||
-    `All together as good as ${says(Math.round(h.points), 'day', 'days')} of lateness less.`;
-  if (helps.length === 0) return <p className="muted">No single hour or pack more would change much.</p>;
+    `In all, about ${says(Math.round(h.points), 'day', 'days')} less lateness.`;
+  if (helps.length === 0) return <p className="muted">No single extra hour or pack would change much.</p>;
   return (
     <section className="card-paper px-4 py-2" aria-labelledby="helps">
       <h2 id="helps" className="font-bold">
-        Would help most
+        What would help most
       </h2>
       <ul>
         {helps.map((h) => (
           <li key={JSON.stringify(h.what)} className="flex flex-wrap justify-between gap-2 py-0.5">
             <span>
-              {say(h).charAt(0).toUpperCase() + say(h).slice(1)} brings: <span className="muted">{brings(h)}</span>
+              {say(h).charAt(0).toUpperCase() + say(h).slice(1)} would mean: <span className="muted">{brings(h)}</span>
             </span>
             <span className="flex gap-2">
               <button type="button" className="btn btn-sm" onClick={() => hand.tryHelp(h)}>
@@ -57,7 +57,7 @@ function MakeIt({ help, hand }: { help: Help; hand: PlanInHand }) {
     );
   return (
     <button type="button" className="btn btn-sm" onClick={() => void hand.makeSo(what.shift, what.minutes)}>
-      Say it is so
+      Add to the rota
     </button>
   );
 }

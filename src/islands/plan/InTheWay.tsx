@@ -50,11 +50,11 @@ export function InTheWay({
               </button>
             </span>
           ))}
-          {looks.length > MOST_NAMED && ` and ${looks.length - MOST_NAMED} more`}: nobody knows how old their strings
-          are; look at {looks.length === 1 ? 'it' : 'them'} first.
+          {looks.length > MOST_NAMED && ` and ${looks.length - MOST_NAMED} more`}: the age of the strings is unknown;
+          inspect {looks.length === 1 ? 'it' : 'them'} first.
         </li>
       )}
-      {referred > 0 && <li>{says(referred, 'waits', 'wait')} for somebody qualified.</li>}
+      {referred > 0 && <li>{says(referred, 'waits', 'wait')} for a qualified repairer.</li>}
     </ul>
   );
 }

@@ -61,7 +61,7 @@ export function JobPanel({
         </button>
       </div>
       <p>{why.stands.charAt(0).toUpperCase() + why.stands.slice(1)}.</p>
-      {about.cameBack && <p className="text-warning">Came back: {cameBackSays(about.cameBack)}.</p>}
+      {about.cameBack && <p className="text-warning">Back in the plan: {cameBackSays(about.cameBack)}.</p>}
       <ul className="mt-1" aria-label="Why">
         {why.because.map((line) => (
           <li key={line}>{line}</li>
@@ -73,7 +73,7 @@ export function JobPanel({
           </li>
         ))}
       </ul>
-      {why.wouldHelp.length > 0 && <p className="muted mt-1">Would help: {why.wouldHelp.join(' ')}</p>}
+      {why.wouldHelp.length > 0 && <p className="muted mt-1">What would help: {why.wouldHelp.join(' ')}</p>}
       <p className="muted mt-1">
         About {takes} min
         {about.range.high - about.range.low > 1 &&

@@ -24,7 +24,7 @@ export function Learning({ input, hand }: { input: PlanInput; hand: PlanInHand }
           const shift = open.shifts[s.beside];
           const job = open.jobs[s.job];
           if (!shift || !job) return null;
-          const what = `${names.person(s.helper)} ${s.how === 'watch' ? 'watches' : 'does, supervised by'} ${names.person(shift.person)}`;
+          const what = `${names.person(s.helper)} ${s.how === 'watch' ? 'watches' : 'works, supervised by'} ${names.person(shift.person)}`;
           return (
             <li key={`${s.job}/${s.helper}`} className="quiet-row py-1.5 flex justify-between gap-2">
               <span>

@@ -27,7 +27,7 @@ export function LeftOut({
       </h2>
       <DropHere shift={OUT} className="rounded data-over:outline-2 data-over:outline-primary">
         <ul className="card-paper px-3 py-1">
-          {out.length === 0 && <li className="muted py-1">Nothing is left out.</li>}
+          {out.length === 0 && <li className="muted py-1">Everything is planned.</li>}
           {out.slice(0, MOST_OUT).map((i) => {
             const job = input.jobs[i];
             return (

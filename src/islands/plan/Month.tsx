@@ -87,7 +87,7 @@ export function Month({
                             </span>
                             <span className={late > 0 ? 'text-error font-semibold' : 'muted'}>
                               {shift.minutes === 0 ? 'away' : there.length}
-                              {late > 0 && <span className="sr-only"> jobs, {says(late, 'late', 'late')}</span>}
+                              {late > 0 && <span className="sr-only"> tasks, {says(late, 'late', 'late')}</span>}
                             </span>
                           </span>
                           <span className="block h-1 bg-base-300 rounded" aria-hidden="true">
@@ -103,9 +103,7 @@ export function Month({
           ))}
         </tbody>
       </table>
-      <p className="muted text-sm px-2 py-1">
-        The figure is how many jobs a session has, in red where some are late; the line is how full its time is.
-      </p>
+      <p className="muted text-sm px-2 py-1">Number: tasks in the session, red if any are late. Bar: how full it is.</p>
     </div>
   );
 }

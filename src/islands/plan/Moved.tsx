@@ -18,7 +18,7 @@ export function Moved({ input, hand }: { input: PlanInput; hand: PlanInHand }) {
   return (
     <section aria-labelledby="moved">
       <h2 id="moved" className="font-bold mb-1">
-        Against the published plan: {moved.length} moved
+        Compared with the published plan: {moved.length} moved
       </h2>
       <ul className="card-paper px-3 py-1 text-sm">
         {moved.slice(0, MOST_MOVED).map((i) => {

@@ -17,7 +17,7 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
     const found = await run('/api/plan/propose', {}, { patienceMs: LONG_WORK_MS });
     if (!found) return;
     if (found.proposalId !== null) return window.location.reload();
-    hand.setNotice({ text: 'The server found nothing better than the plan in force.', bad: false });
+    hand.setNotice({ text: 'No better plan than the published one was found.', bad: false });
   };
   if (!shown)
     return (
@@ -45,7 +45,7 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
       </h2>
       <p className="muted text-sm">
         Made {sayDay(shown.onDay, input.first)}
-        {saved > 0 && `: it saves as much as ${says(saved, 'day', 'days')} of lateness, all jobs together`}.{' '}
+        {saved > 0 && `: it saves about ${says(saved, 'day', 'days')} of lateness in all`}.{' '}
         {shown.bound !== null && shown.bound <= shown.cost + 1e-6 && sayProof(shown.cost, shown.bound)}
       </p>
       <ul>
@@ -54,8 +54,8 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
         ))}
         <li>
           {moves.length === 0
-            ? 'Nothing that is published has to move.'
-            : `${says(moves.length, 'published job moves', 'published jobs move')}: of ${whose.map((k) => (k < 0 ? 'nobody there any more' : hand.names.person(k))).join(', ')}.`}
+            ? 'No published task has to move.'
+            : `${says(moves.length, 'published task moves', 'published tasks move')}, for ${whose.map((k) => (k < 0 ? 'someone no longer there' : hand.names.person(k))).join(', ')}.`}
         </li>
       </ul>
       <div className="flex gap-2 mt-1">

@@ -75,7 +75,7 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
   const planned = jobs.length - counts.out;
   // A bound above the plan's own cost is none, and was said to be none.
   const proof = bound === null || bound > cost.total + 1e-6 ? '' : sayProof(cost.total, bound);
-  const headline = given.shifts.length === 0 ? 'Nobody is planned to be anywhere yet' : sayPlan(summary, jobs.length);
+  const headline = given.shifts.length === 0 ? 'Nobody is on the rota yet' : sayPlan(summary, jobs.length);
   const more = sayExtras(hand.extras, input, hand.names);
   // Days on which nobody works and nothing is played are left out.
   const days = useMemo(
@@ -97,17 +97,17 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
           <h1 className="text-2xl font-bold">{headline}</h1>
           {input.beyond > 0 && (
             <p className="text-warning">
-              {says(input.beyond, 'instrument is', 'instruments are')} due beyond these: a plan takes in those that are
-              due longest.
+              {says(input.beyond, 'instrument is', 'instruments are')} also due but not in this plan: it takes the
+              longest overdue first.
             </p>
           )}
           <InTheWay input={input} hand={hand} choose={chooseJob} />
           <p className="muted" role="status">
             {given.shifts.length > 0 && sayRest(summary, jobs.length)}{' '}
             {solving?.state === 'looking'
-              ? `Looking for better: ${Math.round(solving.progress * 100)} of 100.`
+              ? `Looking for a better plan: ${Math.round(solving.progress * 100)} % done.`
               : solving?.state === 'proving'
-                ? 'Proving how good that is…'
+                ? 'Checking how good it is…'
                 : proof}
           </p>
         </div>
@@ -130,7 +130,7 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
             Undo
           </button>
           <button type="button" className="btn" onClick={hand.keepBeside}>
-            Keep beside
+            Compare plans
           </button>
           <button
             type="button"
@@ -144,35 +144,35 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
         </div>
       </div>
       {hand.begun.freed.length > 0 && !told && (
-        <section className="card-paper border-accent px-4 py-2" aria-label="Mended">
-          <b>The published plan no longer holds as it stands; it is mended here with as little moved as can be.</b>
+        <section className="card-paper border-accent px-4 py-2" aria-label="Repaired">
+          <b>The published plan no longer works. Here it is repaired with as few moves as possible.</b>
           <ul>
             {hand.begun.why.slice(0, 4).map((w) => (
               <li key={w}>{w}</li>
             ))}
           </ul>
           <p className="muted">
-            {says(hand.begun.freed.length, 'job', 'jobs')} had to move; what changed is listed beside. Publish it to
-            tell everybody.
+            {says(hand.begun.freed.length, 'job', 'jobs')} had to move; see the list of changes. Publish to let everyone
+            know.
           </p>
         </section>
       )}
       {hand.begun.fresh.length > 0 && !told && (
         <p className="muted">
-          {says(hand.begun.fresh.length, 'job is', 'jobs are')} new since the plan was published, and{' '}
-          {hand.begun.fresh.length === 1 ? 'stands' : 'stand'} here where there is room. Publish it to tell everybody.
+          {says(hand.begun.fresh.length, 'task is', 'tasks are')} new since the plan was published, and{' '}
+          {hand.begun.fresh.length === 1 ? 'stands' : 'stand'} where there is room. Publish to let everyone know.
         </p>
       )}
       {more && (
         <p className="card-paper border-accent px-4 py-2">
-          A what-if with {more}. It can be published once that is real:{' '}
+          A trial with {more}. To publish it, first{' '}
           {hand.extras.packs.size > 0 ? (
             <a className="link" href="/stock/orders">
-              order it
+              order the strings
             </a>
           ) : (
             <a className="link" href="/plan/people">
-              change the rota
+              add the hours to the rota
             </a>
           )}
           .
@@ -185,9 +185,9 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
       )}
       {told && (
         <section className="card-paper border-primary px-4 py-2" aria-label="Published">
-          <b>Published.</b> {told.told.length === 0 ? '' : 'Who is told what:'}
+          <b>Published.</b> {told.told.length === 0 ? '' : 'Changes sent:'}
           <Changes input={input} changes={told.told} />
-          {told.done.length > 0 && <p className="muted">Done meanwhile and left off: {told.done.join(', ')}.</p>}
+          {told.done.length > 0 && <p className="muted">Already done, so left off: {told.done.join(', ')}.</p>}
         </section>
       )}
       {asking && <BeforePublishing input={input} hand={hand} close={notAsking} />}
@@ -237,8 +237,9 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
         )}
         <Legend />
         <span className="muted text-sm">
-          Drag a job (by touch: hold it first), or choose it and press a number; <kbd className="kbd-key">l</kbd> locks,{' '}
-          <kbd className="kbd-key">x</kbd> removes it from the plan. Choose a session to split or merge it.
+          Drag a task (on a touch screen, hold it first), or choose it and press a number;{' '}
+          <kbd className="kbd-key">l</kbd> locks, <kbd className="kbd-key">x</kbd> removes it from the plan. Choose a
+          session to move its tasks.
         </span>
       </div>
       <Dragging input={input} hand={hand} several={chosen.size > 1 ? chosen : NOTHING}>
@@ -287,7 +288,7 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
             <Opens says="What matters most" data-points={Math.round(cost.total)}>
               <Weights hand={hand} />
             </Opens>
-            <Opens says="Ask for other work">
+            <Opens says="Request other work">
               <AskFor input={input} />
             </Opens>
           </aside>

@@ -72,8 +72,8 @@ export function SessionPanel({
       )}
       {lostToOthers(input, shift) > 0 && s.minutes > 0 && (
         <p className="muted">
-          {says(lostToOthers(input, shift), 'minute is', 'minutes are')} left out: the bench is shared with others who
-          are there.
+          {says(lostToOthers(input, shift), 'minute is', 'minutes are')} not counted: the bench is shared with others
+          then.
         </p>
       )}
       {(s.travelMinutes ?? 0) > 0 && <p className="muted">Travel: {s.travelMinutes} minutes.</p>}
@@ -95,7 +95,7 @@ export function SessionPanel({
               ))}
           </li>
         ))}
-        {there.length === 0 && <li className="muted">Nothing is planned in it.</li>}
+        {there.length === 0 && <li className="muted">Nothing planned.</li>}
         {[...group(stoodBy, (x) => open.shifts[hand.plan[x.job] as number]?.person ?? -1)].map(([learner, jobs]) => (
           <li key={learner}>
             Supervises {names.person(learner)} with{' '}
@@ -120,7 +120,7 @@ export function SessionPanel({
         )}
         {retunes.length > 0 && (
           <li className="muted">
-            Retunes after changes: {[...new Set(retunes.map((v) => input.jobs[v.job]?.tag))].join(', ')}
+            Retunes after string changes: {[...new Set(retunes.map((v) => input.jobs[v.job]?.tag))].join(', ')}
           </li>
         )}
       </ul>
@@ -131,7 +131,7 @@ export function SessionPanel({
               {there.every((i) => locked.has(i)) ? 'Unlock all' : 'Lock all'}
             </button>
           </div>
-          <h3 className="font-semibold">Move jobs</h3>
+          <h3 className="font-semibold">Move tasks</h3>
           <label className="flex items-center gap-2">
             <span className="muted">Move</span>
             <select
@@ -159,12 +159,12 @@ export function SessionPanel({
                   </button>
                 ) : (
                   <span className="muted text-sm">
-                    {names.day(o.day)}, {names.person(o.person)}: {why ?? 'all jobs are locked'}
+                    {names.day(o.day)}, {names.person(o.person)}: {why ?? 'all tasks are locked'}
                   </span>
                 )}
               </li>
             ))}
-            {targets.length === 0 && <li className="muted">Nobody else is at this place.</li>}
+            {targets.length === 0 && <li className="muted">No other session at this place.</li>}
           </ul>
         </>
       )}

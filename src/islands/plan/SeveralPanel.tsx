@@ -60,12 +60,7 @@ export function SeveralPanel({
       <ul className="flex flex-wrap gap-x-3">
         {jobs.map((i) => (
           <li key={i}>
-            <button
-              type="button"
-              className="link tag"
-              aria-label={`Leave ${names.job(i)} out of it`}
-              onClick={() => leave(i)}
-            >
+            <button type="button" className="link tag" aria-label={`Deselect ${names.job(i)}`} onClick={() => leave(i)}>
               {input.jobs[i]?.tag}
             </button>{' '}
             {shortOf(input, i)}
@@ -82,7 +77,7 @@ export function SeveralPanel({
         </button>
       </div>
       <h3 className="muted text-sm">Sessions with room for all</h3>
-      {sites.length > 1 && <p>They are at {says(sites.length, 'place', 'places')}: choose those of one.</p>}
+      {sites.length > 1 && <p>They are at {says(sites.length, 'place', 'places')}: choose tasks at one place.</p>}
       <ul>
         {fits.map((t, n) => (
           <li key={t.i}>

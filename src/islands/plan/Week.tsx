@@ -110,7 +110,7 @@ export function Week({ input, hand, days, by, chosen, chosenShift, chooseJob, ch
                 {r.name}
                 {r.beside && <span className="muted font-normal block">{r.beside}</span>}
                 {by === 'person' && loads[row] !== null && (
-                  <span className="muted font-normal block" title="Of the time of this term, with the weeks ahead">
+                  <span className="muted font-normal block" title="Of this term’s time, including the weeks ahead">
                     {loads[row]} % full
                   </span>
                 )}
@@ -160,7 +160,7 @@ export function Week({ input, hand, days, by, chosen, chosenShift, chooseJob, ch
                           <TimeBar input={input} hand={hand} shift={s} jobs={there} used={used[s] ?? 0} given={given} />
                           {verdict && (
                             <p className={`text-sm ${verdict.says ? 'text-error' : 'text-success'}`} role="status">
-                              {verdict.says ?? 'Nothing breaks here.'}
+                              {verdict.says ?? 'It can go here.'}
                             </p>
                           )}
                           <div className="grid grid-cols-[minmax(0,1fr)]">
@@ -191,7 +191,7 @@ export function Week({ input, hand, days, by, chosen, chosenShift, chooseJob, ch
                               className={`text-sm leading-tight text-right ${(used[s] ?? 0) > shift.minutes ? 'text-error font-bold' : 'muted'}`}
                             >
                               {(used[s] ?? 0) > shift.minutes
-                                ? `${(used[s] ?? 0) - shift.minutes} min too much`
+                                ? `${(used[s] ?? 0) - shift.minutes} min over`
                                 : `${shift.minutes - (used[s] ?? 0)} min free`}
                             </p>
                           )}
@@ -229,8 +229,8 @@ function endOf(starts: string, minutes: number): string {
 const SHAPES = {
   late: { sign: '■', words: 'late', ink: 'text-error', fill: 'bg-error/55' },
   concert: { sign: '▲', words: 'for a concert or a lesson', ink: 'text-warning', fill: 'bg-accent/60' },
-  visit: { sign: '◇', words: 'a visit', ink: 'text-info', fill: 'bg-info/45' },
-  look: { sign: '○', words: 'a look', ink: 'muted', fill: 'bg-base-content/25' },
+  visit: { sign: '◇', words: 'follow-up', ink: 'text-info', fill: 'bg-info/45' },
+  look: { sign: '○', words: 'inspection', ink: 'muted', fill: 'bg-base-content/25' },
   plain: { sign: '', words: '', ink: '', fill: 'bg-primary/45' },
 } as const;
 type Shape = keyof typeof SHAPES;
@@ -300,7 +300,7 @@ export const Legend = () => (
         {SHAPES[s].words}
       </span>
     ))}
-    <span className="muted">grey: setting up; hatched: supervising; open: room left</span>
+    <span className="muted">grey: setting up; hatched: supervising; empty: time left</span>
   </p>
 );
 

@@ -4,22 +4,22 @@ import { says } from './model';
 import type { PlanInHand } from './usePlan';
 
 const WEIGHT_WORDS: { key: keyof ProgrammeWeights; says: string }[] = [
-  { key: 'wall', says: 'A job with a concert or a lesson ahead, left out: times' },
-  { key: 'unplannedDays', says: 'A job left out counts as late by so many days' },
-  { key: 'missedRetune', says: 'A retune nobody has time for' },
+  { key: 'wall', says: 'Missing a concert or lesson, multiplied by' },
+  { key: 'unplannedDays', says: 'Leaving a task out, in days late' },
+  { key: 'missedRetune', says: 'Missing a retune' },
   { key: 'setUp', says: 'Setting up for another kind of work' },
-  { key: 'travel', says: 'An hour on the way' },
-  { key: 'fairness', says: 'An hour by which loads differ' },
-  { key: 'change', says: 'A job moved from where it was published' },
+  { key: 'travel', says: 'An hour of travel' },
+  { key: 'fairness', says: 'An hour of uneven workload' },
+  { key: 'change', says: 'Moving a published task' },
 ];
 
 const POINTS_OF = [
   ['late', 'tardiness'],
-  ['left out', 'unplanned'],
-  ['visits missed', 'missed'],
+  ['not planned', 'unplanned'],
+  ['follow-ups missed', 'missed'],
   ['set-ups', 'setUp'],
-  ['on the way', 'travel'],
-  ['uneven loads', 'fairness'],
+  ['travel', 'travel'],
+  ['uneven workload', 'fairness'],
   ['changes', 'changes'],
 ] as const;
 
@@ -32,7 +32,7 @@ export function Weights({ hand }: { hand: PlanInHand }) {
   const wrong = WEIGHT_WORDS.find(({ key }) => draft[key] === '' || !(numbers[key] >= (key === 'wall' ? 1 : 0)));
   return (
     <>
-      <p className="muted text-sm mt-1">In points; a day late of an ordinary job is 1, of a broken one 3.</p>
+      <p className="muted text-sm mt-1">Compared with one ordinary task one day late (1); a broken string counts 3.</p>
       <p className="text-sm mt-1">
         This plan: {says(Math.round(hand.cost.total), 'point', 'points')}
         {POINTS_OF.flatMap(([what, key]) =>
@@ -63,9 +63,11 @@ export function Weights({ hand }: { hand: PlanInHand }) {
             />
           </label>
         ))}
-        {wrong && <p className="text-error text-sm">“{wrong.says}” needs a number, 0 or more.</p>}
+        {wrong && (
+          <p className="text-error text-sm">“{wrong.says}” needs a number, not below 0 (the first one not below 1).</p>
+        )}
         <button type="submit" className="btn btn-sm justify-self-start" disabled={Boolean(wrong)}>
-          Keep for the programme
+          Save for everyone
         </button>
       </form>
     </>

@@ -18,7 +18,7 @@ export function beginning(input: PlanInput): { plan: Plan; freed: number[]; why:
   const { plan, freed } = repaired(input.problem, published);
   const broken = brokenRules(input.problem, published, names).filter((b) => b.rule !== 'locked');
   const lost = input.jobs.flatMap((j) =>
-    j.lost ? [`${j.lost.person} is not there on ${names.day(daysBetween(input.first, j.lost.on))} any more.`] : [],
+    j.lost ? [`${j.lost.person} is no longer working on ${names.day(daysBetween(input.first, j.lost.on))}.`] : [],
   );
   const back = input.jobs.flatMap((j, i) => (j.lost || j.cameBack ? [i] : []));
   const fresh = input.problem.jobs.flatMap((j, i) => (j.published === null ? [i] : []));
@@ -36,7 +36,7 @@ export function beginning(input: PlanInput): { plan: Plan; freed: number[]; why:
     freed: [...back, ...freed],
     why: [
       ...input.jobs.flatMap((j) => (j.cameBack?.aside ? [`${j.tag}: ${cameBackSays(j.cameBack)}.`] : [])),
-      ...[...unfinished].map(([on, n]) => `${says(n, 'job', 'jobs')} of ${on} came back unfinished.`),
+      ...[...unfinished].map(([on, n]) => `${says(n, 'job', 'jobs')} from ${on} not finished.`),
       ...new Set([...lost, ...broken.map((b) => b.says)]),
     ],
   };

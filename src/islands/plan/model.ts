@@ -42,7 +42,7 @@ export function namesOf(input: PlanInput): PlanNames {
     sku: (n) => input.skus[n] ?? '',
     group: (n) => input.groups[n] ?? '',
     day: (n) => sayWeekday(addDays(first, Math.max(0, n))),
-    releaseWhy: (n) => jobs[n]?.releaseWhy || 'it is not wanted before',
+    releaseWhy: (n) => jobs[n]?.releaseWhy || 'it is not needed before then',
     closedWhy: (n, shift) => jobs[n]?.closed.find((c) => c.shifts.includes(shift))?.why ?? '',
     wallWhy: (n) => jobs[n]?.wallWhy ?? '',
   };
@@ -74,8 +74,9 @@ export function titleOf(input: PlanInput, job: number): string {
 /** Why a job of the published plan has to be placed anew. */
 export function cameBackSays({ on, person, aside }: NonNullable<PlanInput['jobs'][number]['cameBack']>): string {
   const when = sayWeekday(on);
-  if (aside === 'no-room') return `it did not fit on ${when}, said in ${person}’s session`;
-  if (aside === 'elsewhere') return `said on ${when} in ${person}’s session to be done elsewhere; nothing is recorded`;
+  if (aside === 'no-room') return `it did not fit on ${when} in ${person}’s session`;
+  if (aside === 'elsewhere')
+    return `marked as done elsewhere on ${when} in ${person}’s session, but nothing is recorded`;
   return `not finished on ${when} with ${person}`;
 }
 
@@ -99,7 +100,7 @@ export function sayExtras(extras: Extras, input: PlanInput, names: PlanNames): s
   const minutes = [...extras.minutes].map(([s, m]) => {
     const shift = input.problem.shifts[s];
     return shift
-      ? `${m} minutes more of ${names.person(shift.person)} at ${names.site(shift.site)} ${names.day(shift.day)}`
+      ? `${m} more minutes for ${names.person(shift.person)} at ${names.site(shift.site)} on ${names.day(shift.day)}`
       : '';
   });
   const packs = [...extras.packs].map(([s, n]) => `${n} more ${input.skus[s]}`);

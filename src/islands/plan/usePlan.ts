@@ -81,8 +81,8 @@ export function usePlan(input: PlanInput) {
       if (!(await presence.run('/api/plan/away', back))) return;
     }
     const text = absence
-      ? `Taken back: ${names.person(absence.person)} is there ${absence.to > absence.day ? `${names.day(absence.day)} to ${names.day(absence.to)}` : names.day(absence.day)} after all.`
-      : 'Taken back.';
+      ? `Undone: ${names.person(absence.person)} is working ${absence.to > absence.day ? `${names.day(absence.day)} to ${names.day(absence.to)}` : names.day(absence.day)} after all.`
+      : 'Undone.';
     tell({ does: 'undone', notice: { text, bad: false } });
   }, [past, people, first, names, presence.run]);
 
@@ -110,14 +110,19 @@ export function usePlan(input: PlanInput) {
           does: 'stopped',
           ...(trouble === null
             ? {}
-            : { notice: { text: `The search stopped: ${trouble}. The plan shown is the best it had.`, bad: true } }),
+            : {
+                notice: {
+                  text: `The search stopped early: ${trouble}. This is the best plan found so far.`,
+                  bad: true,
+                },
+              }),
         }),
     );
   }, [end, plan, problem]);
 
   const verdict = useCallback(
     (job: number, shift: number): string | null => {
-      if ((plan[job] as number) === shift) return 'It stands here.';
+      if ((plan[job] as number) === shift) return 'It is already here.';
       if (open.shifts[shift]?.minutes === 0) return `${names.person(open.shifts[shift]?.person ?? 0)} is away.`;
       return (
         brokenByMove(open, plan, job, shift, names)
@@ -149,7 +154,7 @@ export function usePlan(input: PlanInput) {
       const differs = sayDifference(open, costOf(open, plan), costOf(open, next), out);
       const s = open.shifts[shift];
       const what = which.length === 1 ? names.job(which[0] as number) : says(which.length, 'job', 'jobs');
-      const text = `${what}: ${s ? `${names.day(s.day)} at ${names.site(s.site)} with ${names.person(s.person)}` : 'taken out'}; ${differs || 'all else stays the same'}.`;
+      const text = `${what}: ${s ? `${names.day(s.day)} at ${names.site(s.site)} with ${names.person(s.person)}` : 'removed from the plan'}; ${differs || 'nothing else changes'}.`;
       tell({ does: 'changed', plan: next, notice: { text, bad: false } });
       return true;
     },
@@ -169,7 +174,7 @@ export function usePlan(input: PlanInput) {
       const text =
         next.freed.length === 0
           ? `${names.person(person)} is away ${when}: nothing has to move.`
-          : `${names.person(person)} is away ${when}: ${says(next.freed.length, 'job', 'jobs')} moved, ${out === 0 ? 'none is left out' : `${out} found no place`}; the rest stays. Publish it, or find a better plan.`;
+          : `${names.person(person)} is away ${when}: ${says(next.freed.length, 'job', 'jobs')} moved, ${out === 0 ? 'all still planned' : `no room for ${out}`}. Publish this, or find a better plan.`;
       tell({ does: 'changed', plan: next.plan, absence, notice: { text, bad: out > 0 } });
     },
     [first, people, away, given, extras, real, plan, names, presence.run],
@@ -189,7 +194,7 @@ export function usePlan(input: PlanInput) {
       };
       if (!(await presence.run('/api/plan/once', hours))) return;
       const who = names.person(given.shifts[s]?.person ?? 0);
-      const text = `${who} stays ${minutes} minutes longer ${names.day(given.shifts[s]?.day ?? 0)}; it is in the rota. Find a better plan with it.`;
+      const text = `${who} stays ${minutes} minutes longer on ${names.day(given.shifts[s]?.day ?? 0)}; the rota is updated. Find a better plan with it.`;
       tell({ does: 'madeSo', shift: s, minutes, notice: { text, bad: false } });
     },
     [shifts, real, names, given, presence.run],
@@ -230,7 +235,7 @@ export function usePlan(input: PlanInput) {
       tell({
         does: 'weighed',
         weights: { ...next, version: kept.version },
-        notice: { text: 'Kept. Points are counted anew; find a better plan by these weights.', bad: false },
+        notice: { text: 'Saved. Find a better plan to apply it.', bad: false },
       });
     },
     [weights.version, weighing.run],
@@ -294,7 +299,7 @@ export function usePlan(input: PlanInput) {
     take: useCallback((variant: Variant) => tell({ does: 'took', variant }), []),
     /** Keeps the plan beside and tries one with something more. */
     tryHelp: useCallback((help: Help) => {
-      const text = 'A what-if: nothing of it is real yet. Find a better plan to see what it brings.';
+      const text = 'This is only a trial. Find a better plan to see what it would change.';
       tell({ does: 'tried', help, notice: { text, bad: false } });
     }, []),
     sick,

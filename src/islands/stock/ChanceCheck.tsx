@@ -34,8 +34,8 @@ export function ChanceCheck(p: {
   return (
     <p className="muted" role="status">
       {chance === null
-        ? 'Drawing futures…'
-        : `In ${(chance * 100).toFixed(1)} of 100 futures (± ${Math.max(0.1, spread * 100).toFixed(1)}) it runs short before an order sent today has come, in ${p.leadDays} days.`}
+        ? 'Working out the risk…'
+        : `About a ${(chance * 100).toFixed(1)} % chance (± ${Math.max(0.1, spread * 100).toFixed(1)}) of running short before an order sent today arrives, in ${p.leadDays} days.`}
     </p>
   );
 }

@@ -27,10 +27,10 @@ export function ConfirmOrder(p: {
       })}
     >
       <div className="flex flex-wrap gap-3">
-        <Field label="Their order number">
+        <Field label="Supplier’s order number">
           <input className="input input-sm" maxLength={60} {...register('theirNumber')} />
         </Field>
-        <Field label="They expect it on">
+        <Field label="Expected delivery date">
           <input type="date" className="input input-sm" required {...register('expectedOn')} />
         </Field>
       </div>
@@ -49,7 +49,7 @@ export function ConfirmOrder(p: {
       ))}
       <Told says={says} />
       <button type="submit" className="btn btn-sm justify-self-start" disabled={busy}>
-        Keep what they answered
+        Save the confirmation
       </button>
     </form>
   );

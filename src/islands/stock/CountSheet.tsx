@@ -36,7 +36,7 @@ export function CountSheet(p: {
         const lot = Number(/^LOT-(\d+)$/i.exec(code)?.[1]);
         const line = p.lines.find((l) => l.lots.includes(lot));
         if (!lot) return false;
-        setScanned(line ? `${line.name}: one more` : `Lot ${lot} is not booked at this place.`);
+        setScanned(line ? `${line.name}: one more` : `Lot ${lot} is not recorded here.`);
         if (line) {
           const k = keyOf(line);
           setCounted((now) => ({ ...now, [k]: String(Number(now[k] ?? 0) + 1) }));
@@ -56,7 +56,7 @@ export function CountSheet(p: {
   return (
     <div className="grid gap-3">
       <p role="status" className="muted">
-        {scanned || 'Type what lies there, or read the labels of the lots one by one.'}
+        {scanned || 'Type how many there are, or scan each label.'}
       </p>
       <div className="card-paper px-4 py-1">
         {lines.map((l) => (
@@ -65,8 +65,8 @@ export function CountSheet(p: {
               {l.name} <span className="muted">{FORMS[l.form]}</span>
               <span className="muted text-sm block">
                 {l.counted
-                  ? `counted ${l.counted} by ${l.by}${l.lastDifference ? `, ${l.lastDifference > 0 ? '+' : ''}${l.lastDifference}` : ''}; ${l.moves} moves since`
-                  : `never counted; ${l.moves} moves in a year`}
+                  ? `counted ${l.counted} by ${l.by}${l.lastDifference ? `, ${l.lastDifference > 0 ? '+' : ''}${l.lastDifference}` : ''}; movements since: ${l.moves}`
+                  : `never counted; movements in a year: ${l.moves}`}
               </span>
             </span>
             {l.n !== null && l.n !== l.onHand && (
@@ -75,7 +75,7 @@ export function CountSheet(p: {
                 {l.n - l.onHand}
               </span>
             )}
-            {l.n !== null && l.n === l.onHand && <span className="muted">as booked</span>}
+            {l.n !== null && l.n === l.onHand && <span className="muted">matches</span>}
             <input
               className="input w-20"
               type="number"
@@ -86,13 +86,11 @@ export function CountSheet(p: {
             />
           </label>
         ))}
-        {lines.length === 0 && <p className="py-2 muted">The book has nothing at this place.</p>}
+        {lines.length === 0 && <p className="py-2 muted">No stock is recorded here.</p>}
       </div>
       {differs.length > 0 && (
         <Field
-          label={
-            <>{differs.length === 1 ? 'One line differs' : `${differs.length} lines differ`}. What became of it?</>
-          }
+          label={<>{differs.length === 1 ? 'One line differs' : `${differs.length} lines differ`}. Why?</>}
           large
           className="max-w-md"
         >
@@ -120,7 +118,7 @@ export function CountSheet(p: {
           disabled={done.length === 0 || (differs.length > 0 && reason.trim().length < 3)}
           onClick={() => void book()}
         >
-          Book {done.length === 1 ? 'one line' : `${done.length} lines`}
+          Save {done.length === 1 ? 'one line' : `${done.length} lines`}
         </button>
       </div>
     </div>

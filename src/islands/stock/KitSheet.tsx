@@ -57,22 +57,22 @@ export function KitSheet({ problem: sent, names, places, quick, placeId }: Props
     <div className="grid gap-5">
       <section aria-labelledby="says">
         <h2 id="says" className="sr-only">
-          In words
+          What to open
         </h2>
         <ul className="text-lg leading-relaxed">
           {says.map((line) => (
             <li key={line}>{line}</li>
           ))}
-          {says.length === 0 && <li>Nothing to open: it is all there as loose strings.</li>}
+          {says.length === 0 && <li>Nothing to open: loose strings cover it all.</li>}
         </ul>
         <p className="muted mt-1" role="status">
           {working
-            ? `A plan at once, worth ${worth}; looking for a better one…`
+            ? `First plan, ${worth}; looking for a cheaper one…`
             : gap === null
-              ? `Worth ${worth}; not proven.`
+              ? `Cost ${worth}; there may be a cheaper way.`
               : gap < 1e-4
-                ? `Worth ${worth} with what it loses; proven: nothing is cheaper.`
-                : `Worth ${worth}; at most ${(gap * 100).toFixed(1)} % above the best there is.`}
+                ? `Cost ${worth} including waste; no cheaper way exists.`
+                : `Cost ${worth}; at most ${(gap * 100).toFixed(1)} % above the cheapest way.`}
           {working && (
             <button type="button" className="link ml-2 print:hidden" onClick={() => stop.current?.abort()}>
               stop
@@ -99,7 +99,7 @@ export function KitSheet({ problem: sent, names, places, quick, placeId }: Props
                   <span className="grow">{name(l.productId)}</span>
                   <span className="muted">
                     {l.what}
-                    {l.supplyId.startsWith('order') ? ', under way' : `, lot ${l.supplyId.split('@')[0]}`}
+                    {l.supplyId.startsWith('order') ? ', on order' : `, lot ${l.supplyId.split('@')[0]}`}
                   </span>
                 </li>
               ))}
@@ -112,7 +112,7 @@ export function KitSheet({ problem: sent, names, places, quick, placeId }: Props
         </button>
         {takes.length > 0 && (
           <button type="button" className="btn btn-primary" onClick={() => void carry()} disabled={working}>
-            Carry it to {places[placeId]}: book it over
+            Move it all to {places[placeId]}, updating stock
           </button>
         )}
       </div>
@@ -140,7 +140,7 @@ function pullLines(plan: OpeningPlan, supply: (id: string) => OpeningSupply): Pu
   };
   for (const o of plan.opens) add(o.supplyId, supply(o.supplyId).productId, 'to open', o.count);
   for (const h of plan.halves)
-    if (supply(h.supplyId).form === 'single') add(h.supplyId, h.productId, 'to halve', h.count);
+    if (supply(h.supplyId).form === 'single') add(h.supplyId, h.productId, 'to cut in half', h.count);
   for (const u of plan.uses) {
     const { form } = supply(u.supplyId);
     if (form === 'half') add(u.supplyId, u.productId, 'half', u.count);
@@ -150,8 +150,8 @@ function pullLines(plan: OpeningPlan, supply: (id: string) => OpeningSupply): Pu
     const { form } = supply(s.supplyId);
     // A spare out of a set that is opened anyway comes with it.
     if (form === 'set' && s.productId !== supply(s.supplyId).productId) continue;
-    add(s.supplyId, s.productId, form === 'set' ? 'spare, closed' : 'spare', s.count);
+    add(s.supplyId, s.productId, form === 'set' ? 'spare, unopened' : 'spare', s.count);
   }
-  const rank = ['to open', 'spare, closed', 'spare', 'to halve', 'loose', 'half'];
+  const rank = ['to open', 'spare, unopened', 'spare', 'to cut in half', 'loose', 'half'];
   return [...lines.values()].sort((a, b) => a.placeId - b.placeId || rank.indexOf(a.what) - rank.indexOf(b.what));
 }

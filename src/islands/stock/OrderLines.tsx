@@ -90,7 +90,7 @@ export function OrderLines(p: {
               disabled={!changed}
               onClick={() => void run(`/api/orders/${p.id}/edit`, { expectedVersion, lines, note }).then(go)}
             >
-              Keep the changes
+              Save changes
             </button>
             <button
               type="button"
@@ -98,7 +98,7 @@ export function OrderLines(p: {
               disabled={changed}
               onClick={() => void run(`/api/orders/${p.id}/send`, { expectedVersion }).then(go)}
             >
-              {p.simulated ? 'Send it to the simulated supplier' : 'It is ordered'}
+              {p.simulated ? 'Send to the simulated supplier' : 'Mark as ordered'}
             </button>
             <button
               type="button"
@@ -107,11 +107,11 @@ export function OrderLines(p: {
                 sure ? void run(`/api/orders/${p.id}/cancel`, { expectedVersion }).then(go) : setSure(true)
               }
             >
-              {sure ? 'Yes, put it away' : 'Put it away'}
+              {sure ? 'Yes, cancel it' : 'Cancel the order'}
             </button>
             <span className={total < p.leastCents ? 'text-warning' : 'muted'}>
               {money(total)}
-              {total < p.leastCents && `, below the least of ${money(p.leastCents)}`}
+              {total < p.leastCents && `, below the minimum order of ${money(p.leastCents)}`}
             </span>
           </>
         ) : p.kind === 'part' ? (
@@ -121,7 +121,7 @@ export function OrderLines(p: {
             disabled={!came}
             onClick={() => void run(`/api/orders/${p.id}/receive`, { expectedVersion, lines }).then(go)}
           >
-            {differs ? 'Receive what came; the rest is still to come' : 'Receive all of it'}
+            {differs ? 'Receive what arrived; the rest is to follow' : 'Receive all'}
           </button>
         ) : (
           <button
@@ -130,8 +130,8 @@ export function OrderLines(p: {
             onClick={() => void run(`/api/deliveries/${p.id}/receive`, { expectedVersion, lines }).then(go)}
           >
             {differs
-              ? `Receive it; ${differs === 1 ? 'one line differs' : `${differs} lines differ`}`
-              : 'Receive it as announced'}
+              ? `Receive; ${differs === 1 ? 'one line differs' : `${differs} lines differ`}`
+              : 'Receive as expected'}
           </button>
         )}
       </div>

@@ -48,21 +48,21 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
       <div className="flex flex-wrap items-end justify-between gap-3">
         <div>
           <h2 id="proposal" className="font-bold">
-            To order now
+            Order now
           </h2>
           <p className="muted" role="status">
             {proposal === null
               ? 'Working it out…'
               : proposal.orders.length === 0
                 ? lines.length === 0
-                  ? 'Nothing has reached its reorder point.'
+                  ? 'Nothing needs ordering.'
                   : 'Nothing fits the budget.'
                 : `${money(proposal.cents)} in ${proposal.orders.length === 1 ? 'one order' : `${proposal.orders.length} orders`}; ${
                     proposal.late.length
-                      ? `${proposal.late.length} of ${waits} instruments would wait, ${proposal.lateDays} days together`
+                      ? `${proposal.late.length} of ${waits} instruments would wait; days in total: ${proposal.lateDays}`
                       : waits
-                        ? `none of ${waits} instruments waits`
-                        : 'nobody waits'
+                        ? `none of ${waits} instruments would have to wait`
+                        : 'no instrument waits'
                   }.`}
           </p>
         </div>
@@ -71,14 +71,14 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
           <input
             className="input w-28"
             inputMode="decimal"
-            placeholder="open"
+            placeholder="no limit"
             value={budget}
             aria-invalid={!valid}
             onChange={(e) => setBudget(e.currentTarget.value)}
           />
         </label>
       </div>
-      {!valid && <p className="text-error">Write the budget as a number, such as 250 or 249.50.</p>}
+      {!valid && <p className="text-error">Enter the budget as a number, such as 250 or 249.50.</p>}
       {proposal?.orders.map((o) => {
         const supplier = suppliers.find((s) => s.supplierId === o.supplierId);
         const of = o.lines.map((l) => ({ ...l, packs: changed[l.productId] ?? l.packs }));
@@ -90,10 +90,10 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
               <span className={late ? 'text-error font-semibold' : 'muted'}>
                 {o.sendBy
                   ? late
-                    ? `should have gone by ${sayDay(o.sendBy, today)}`
-                    : `send by ${sayDay(o.sendBy, today)}`
-                  : 'no hurry'}
-                , comes in {supplier?.leadDays} days
+                    ? `overdue since ${sayDay(o.sendBy, today)}`
+                    : `order by ${sayDay(o.sendBy, today)}`
+                  : 'not urgent'}
+                , arrives in {supplier?.leadDays} days
               </span>
             </div>
             {of.map((l) => {
@@ -105,7 +105,7 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
                   </a>
                   {line && line.late.length > 0 && (
                     <span className="muted text-sm">
-                      {line.late.length === 1 ? '1 waits' : `${line.late.length} wait`}:{' '}
+                      {line.late.length === 1 ? '1 needs it' : `${line.late.length} need it`}:{' '}
                       {line.late
                         .slice(0, 3)
                         .map((x) => x.tag)
@@ -146,7 +146,7 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
       })}
       {proposal && proposal.late.length > 0 && (
         <p className="card-paper border-accent px-4 py-2">
-          Without more money these wait:{' '}
+          These wait unless the budget is raised:{' '}
           {proposal.late
             .slice(0, 8)
             .map((l) => `${l.tag} (${names[l.productId]}, ${l.days} days)`)
@@ -156,8 +156,7 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
       )}
       {proposal && proposal.cut.length > 0 && (
         <p className="muted">
-          Below what the reorder rules ask for:{' '}
-          {proposal.cut.map((c) => `${names[c.productId]} by ${c.packs}`).join(', ')}.
+          Ordered less than advised: {proposal.cut.map((c) => `${names[c.productId]} (${c.packs} fewer)`).join(', ')}.
         </p>
       )}
       <Told says={says} />

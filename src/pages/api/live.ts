@@ -10,7 +10,7 @@ export const GET: APIRoute = ({ locals }) => {
     : problem({
         type: 'too-many',
         status: 503,
-        title: 'Too many listen',
-        detail: 'Reload the page to see what changed.',
+        title: 'Too many open pages',
+        detail: 'This page can no longer update itself. Reload it to see what changed.',
       });
 };

@@ -12,7 +12,9 @@ export const GET: APIRoute = async ({ params, locals }) => {
   const everybody = !feed ? [] : feed.placeId === null ? await loadPeople(db) : await loadPlaces(db);
   const row = everybody.find((x) => x.id === (feed?.placeId ?? feed?.personId));
   if (!row || !feed)
-    return new Response('This address reads nothing, or not any more. Ask for a new one.', { status: 404 });
+    return new Response('This calendar address does not exist, or no longer works. Ask for a new one.', {
+      status: 404,
+    });
   const sessions = await plannedSessions(db, feed.placeId === null ? { personId: row.id } : { placeId: row.id }, {
     today,
     timeZone: programme.timeZone,

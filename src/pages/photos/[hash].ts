@@ -4,7 +4,7 @@ import { readPicture } from '../../../server/photos/files';
 /** A photograph by its contents, which never change. */
 export const GET: APIRoute = async ({ params }) => {
   const picture = await readPicture((params.hash ?? '').replace(/\.jpg$/, ''));
-  if (!picture) return new Response('No such photograph.', { status: 404 });
+  if (!picture) return new Response('Photo not found.', { status: 404 });
   return new Response(new Uint8Array(picture), {
     headers: {
       'content-type': 'image/jpeg',

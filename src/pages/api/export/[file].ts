@@ -26,8 +26,8 @@ export const GET: APIRoute = async ({ params, url, locals }) => {
       return problem({
         type: 'not-yours',
         status: 403,
-        title: 'Not yours to do',
-        detail: 'The whole programme, with everybody’s names and work, is taken along by a coordinator.',
+        title: 'Not allowed for your role',
+        detail: 'Only a coordinator can export the whole programme, with everyone’s names and work.',
       });
     if (file === 'programme.json')
       return new Response(wholeProgramme(db), { headers: headers('application/json; charset=utf-8') });

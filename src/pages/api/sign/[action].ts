@@ -39,7 +39,7 @@ const ACTIONS: Record<string, APIRoute> = {
     const { db, programme } = context.locals;
     const person = (await loadPeople(db)).find((p) => p.id === body.personId);
     if (!programme.isDemo || !person)
-      throw refused('no-demo', 'Not in this programme', 'Enter with a name and a password.');
+      throw refused('no-demo', 'Only in the demo', 'Sign in with a name and a password.');
     await enter(context, person.id);
     return null;
   }),
@@ -60,6 +60,6 @@ export const POST: APIRoute = (context) => {
         type: 'no-action',
         status: 404,
         title: 'No such action',
-        detail: 'There is in, out, code and switch.',
+        detail: 'Use in, out, code or switch.',
       });
 };

@@ -10,7 +10,7 @@ import { problemOf } from '../../../api/problem';
 export const POST: APIRoute = async ({ request, locals }) => {
   try {
     if (!request.body)
-      throw refused('cannot-bring', 'No file', 'Choose the file that was taken along. Nothing was changed.');
+      throw refused('cannot-bring', 'No file chosen', 'Choose the exported programme file. Nothing was changed.');
     const brought = await bringHere(locals.db, Readable.fromWeb(request.body as ReadableStream));
     const { code, name } = await codeForFirst(locals.db, locals.now);
     return Response.json({ ...brought, code, name });

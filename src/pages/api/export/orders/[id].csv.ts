@@ -15,7 +15,7 @@ export const GET: APIRoute = async ({ params, locals }) => {
       order.lines.map((l) => l.productId),
     );
     const rows = order.lines.map((l) => [skus.get(l.productId) ?? '', l.name, l.quantity, (l.cents / 100).toFixed(2)]);
-    return new Response(toCsv({ heads: ['Code', 'Article', 'Quantity', 'Price each'], rows }), {
+    return new Response(toCsv({ heads: ['Code', 'Item', 'Quantity', 'Price each'], rows }), {
       headers: {
         'content-type': 'text/csv; charset=utf-8',
         'content-disposition': `attachment; filename="order-${order.id}.csv"`,

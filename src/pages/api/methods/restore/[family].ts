@@ -12,6 +12,6 @@ export const POST = changing(RestoreShape, async (acting, body, { locals, params
     family,
     expectedVersion: body.expectedVersion,
     house,
-    why: `back to version ${body.version}`,
+    why: `restored version ${body.version}`,
   });
 });
