@@ -34,7 +34,7 @@ describe('the load during a change', () => {
     expect(oneByOne.leastShare).toBeGreaterThan(SAFE_SHARE);
     expect(refuseLoad(cello, oneByOne)).toBeNull();
     const all = loadDuring(cello.positions, pulls, [[4, 3, 2, 1]]);
-    expect(refuseLoad(cello, all)).toMatch(/4 strings at once would leave 0 %.*One string at a time/);
+    expect(refuseLoad(cello, all)).toMatch(/4 strings at once would leave 0 %.*Change one string at a time/);
     expect(refuseLoad({ bridge: 'fixed', family: 'electric' }, all)).toBeNull();
   });
 

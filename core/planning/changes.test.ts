@@ -24,10 +24,10 @@ it('tells each person by session what is new, where it was, and what they do not
   expect(said).toEqual([
     [
       'Mon at the Harbour Store, 3 jobs, two new: B (was with Tam), N',
-      'Tue at Tarn Hall: nothing any more; was C (now Wed)',
+      'Tue at Tarn Hall: nothing left; was C (now Wed)',
       'Wed at Tarn Hall, 1 job, new: C (was Tue)',
     ],
-    ['Mon at the Harbour Store: nothing any more; was B (now Ida)'],
+    ['Mon at the Harbour Store: nothing left; was B (now Ida)'],
   ]);
   expect(planChanges([], [at('A', 1, 'Mon', 1, 2)])[1]).toMatchObject({ personId: 2, watches: [{ tag: 'A' }] });
 });

@@ -55,13 +55,11 @@ describe('why a job stands where it does', () => {
     );
     const late = problem([job()], { stock: [{ initial: 0, arrivals: [{ day: 6, packs: 1 }] }] });
     expect(why(late, 2).because).toContain('light set arrives day 6.');
-    expect(why(late, 2).wouldHelp).toContain('One light set more before day 6.');
-    expect(why(problem([job({ closed: [0] })]), 2).because[0]).toBe(
-      'In 1 session before it is not available: class 5b.',
-    );
+    expect(why(late, 2).wouldHelp).toContain('One more light set before day 6.');
+    expect(why(problem([job({ closed: [0] })]), 2).because[0]).toBe('Not available in 1 session before: class 5b.');
     const full = problem([job(), job({ id: 1 })]);
-    expect(why(full, 2, 0).because).toContain('Ann is full at Hall until day 2.');
-    expect(why(full, 2, 0).wouldHelp).toContain('25 minutes more at Hall earlier.');
+    expect(why(full, 2, 0).because).toContain('Ann is fully booked at Hall until day 2.');
+    expect(why(full, 2, 0).wouldHelp).toContain('25 more minutes at Hall before then.');
     expect(minutesLeft(full, Int32Array.from([2, 0]), 0, 0)).toBe(-25);
     const nobody = problem([job()], { skillNeeded: [3] });
     expect(why(nobody, -1).because).toContain('Nobody is signed off for double basses.');
@@ -79,6 +77,6 @@ describe('why a job stands where it does', () => {
     );
     expect(why(problem([job({ latest: 6, due: 8 })]), 2).because).toContain('It has to be done by day 6: the concert.');
     const packs = problem([job(), job({ id: 1 })], { stock: [{ initial: 1, arrivals: [] }] });
-    expect(why(packs, -1, 2).because).toContain('light set: all stock, and all on order, is reserved.');
+    expect(why(packs, -1, 2).because).toContain('light set: everything in stock and on order is reserved.');
   });
 });

@@ -7,7 +7,7 @@ describe('the ladder', () => {
   it('counts what is still missing for the next step; what went wrong holds it up (common practice, no source)', () => {
     const step = (level: number, watched: number, done: number, redone = 0, practised = 0) =>
       nextStep({ level, watched, done, redone, practised, unseen: 0 });
-    expect(step(LEVEL.notYet, 0, 0)).toEqual({ ready: false, says: expect.stringContaining('watched 0 of 2') });
+    expect(step(LEVEL.notYet, 0, 0)).toEqual({ ready: false, says: expect.stringContaining('watched 0 of the 2') });
     expect(step(LEVEL.watched, 2, 0)?.ready).toBe(true);
     // Practice stands for one time of watching, and not for both.
     expect(step(LEVEL.notYet, 1, 0, 0, 1)?.ready).toBe(true);
@@ -19,7 +19,7 @@ describe('the ladder', () => {
     expect(step(LEVEL.supervised, 2, 5)?.ready).toBe(true);
     expect(step(LEVEL.supervised, 2, 8, 3)).toEqual({
       ready: false,
-      says: expect.stringContaining('look at it together'),
+      says: expect.stringContaining('go over it together'),
     });
     expect(step(LEVEL.alone, 9, 9)).toBeNull();
   });

@@ -338,7 +338,7 @@ describe('the composer', () => {
 
   it('mirrors every direction on a left-handed instrument', () => {
     const swap = (text: string) =>
-      text.replace(/counter-clockwise|clockwise/g, (w) => (w === 'clockwise' ? 'counter-clockwise' : 'clockwise'));
+      text.replace(/anticlockwise|clockwise/g, (w) => (w === 'clockwise' ? 'anticlockwise' : 'clockwise'));
     for (const family of FAMILIES) {
       const right = defaultBuild(family, SIZES[family][0] as string);
       const words = (b: Build) => composed(b).steps.flatMap(textsOf);
@@ -373,7 +373,7 @@ describe('the composer', () => {
     expect(ties.map((s) => s.numbers?.turns?.value)).toEqual([1, 1, 1, 2, 2, 3]);
     expect(
       composed({ ...steel, tuner: 'locking-screw' }).steps.find((s) => s.id === 'fit-post.thread')?.title,
-    ).toContain('taut');
+    ).toContain('tight');
   });
 
   it('does part of a set and refuses positions that are not there', () => {

@@ -45,7 +45,7 @@ it('is not opened by a skip, nor while a string still gives', () => {
     { step: 'stretch.rounds', outcome: 'skipped' as const, because: 'Two days to settle before use' },
   ];
   expect(gateProblems('trim.ends', { ...f, answers: skipped })).toEqual([
-    'Skipped: it can rest two days before use; so not stretched and settled yet.',
+    'Skipped (two days to settle before use), so not stretched and settled yet.',
   ]);
   const giving = new Map([[2, [120]]]);
   expect(gateProblems('trim.ends', { ...f, answers: upTo, drops: giving })).toEqual([

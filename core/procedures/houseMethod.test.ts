@@ -72,9 +72,11 @@ describe('house words and steps', () => {
       '{slack}, {winds}',
     );
     expect(problems({ wording: { 'fit-post.thread': { title: 'Take it back.' } } })).toContain('put {string} in it');
-    expect(problems({ wording: { 'no.step': { title: 'x' } } })).toContain('no step');
+    expect(problems({ wording: { 'no.step': { title: 'x' } } })).toContain('no.step');
     const all = { ...newHouse('violin'), method: { ...HOUSE_METHODS.violin, atATime: 'all' as const } };
-    expect(problemsOf(violin, all, stringsFor(violin)).join()).toMatch(/All off at once: .*0 %.*One string at a time/);
+    expect(problemsOf(violin, all, stringsFor(violin)).join()).toMatch(
+      /All off at once: .*0 %.*Change one string at a time/,
+    );
   });
 });
 

@@ -108,7 +108,7 @@ it('tells what differs from string to string beside each, and what does not once
   const { title } = wordsOf(posts);
   expect(title.map((said) => said.text)).toEqual([
     'Pull each string tight through its post, pinch it at the first fret, let it back as its row shows.',
-    'Finger in the nut slot, turn the post so the string leaves on the inside.',
+    'Hold it in the nut slot and turn the post so the string leaves on the inside.',
   ]);
   const ties = screensOf(cardOf('classical'), 'phase').find((s) => s.phase === 'fit-tail') as Screen;
   // Basses hold with one turn; trebles take more. Common practice, no source.

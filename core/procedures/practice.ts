@@ -92,7 +92,7 @@ function whichWay(at: At): Asked | null {
     return {
       asks: `Seen from the front, headstock up: which way does the ${word} of ${name} turn to tighten?`,
       right: `${turn}, so the string leaves on the inside`,
-      others: (['clockwise', 'counter-clockwise'] as const)
+      others: (['clockwise', 'anticlockwise'] as const)
         .filter((t) => t !== turn)
         .map((t) => `${t}, so the string leaves on the inside`)
         .concat('either way: it makes no difference'),
@@ -103,7 +103,7 @@ function whichWay(at: At): Asked | null {
       asks: `Looking at the peg head end-on: which way does the peg of ${name} turn to tighten?`,
       right: `${own}, the string running over the top`,
       others: [
-        `${own === 'clockwise' ? 'counter-clockwise' : 'clockwise'}, the string running over the top`,
+        `${own === 'clockwise' ? 'anticlockwise' : 'clockwise'}, the string running over the top`,
         `${own}, the string running underneath`,
       ],
     };

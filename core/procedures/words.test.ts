@@ -28,13 +28,13 @@ it('never names a string by its letter alone where two share it', () => {
   expect(groupLabel(guitar, [at(3), at(2)])).toBe('G3 and B3 (strings 3 and 2)');
   expect(groupLabel(guitar, [at(6), at(5), at(4)])).toBe('E2, A2 and D3 (strings 6, 5 and 4)');
   // On both sides of the head posts turn different ways, and both are said.
-  expect(groupPhrase(guitar, [at(6), at(1)], 'loosens')).toMatch(/^E2: .*clockwise.* E4: .*counter-clockwise/);
+  expect(groupPhrase(guitar, [at(6), at(1)], 'loosens')).toMatch(/^E2: .*clockwise.* E4: .*anticlockwise/);
   expect(groupPhrase(guitar, [at(6), at(5)], 'loosens')).not.toContain('E2:');
   expect(groupLabel(guitar, [at(3)])).toBe('G3 (string 3, treble side)');
 });
 
 it('loosens the opposite way to tightening', () => {
-  expect(postPhrase(guitar, at(6), 'tightens')).toContain('tightens counter-clockwise');
+  expect(postPhrase(guitar, at(6), 'tightens')).toContain('tightens anticlockwise');
   expect(postPhrase(guitar, at(6), 'loosens')).toContain('loosens clockwise');
   expect(postPhrase({ ...guitar, head: 'slotted' }, at(6), 'tightens')).toContain('over the top');
 });

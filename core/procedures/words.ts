@@ -96,10 +96,10 @@ export function postPhrase(build: Build, position: Position, which: 'tightens' |
         ? 'Over the top of the roller: every button tightens the same way.'
         : 'Every button slackens the same way: the string comes off over the top.';
     const peg = pegTurn(position.side, build.handedness);
-    const opposite = peg === 'clockwise' ? 'counter-clockwise' : 'clockwise';
+    const opposite = peg === 'clockwise' ? 'anticlockwise' : 'clockwise';
     return `Looking at the peg head end-on, it ${which} ${which === 'tightens' ? peg : opposite}: the string runs over the top.`;
   }
-  const opposite = turn === 'clockwise' ? 'counter-clockwise' : 'clockwise';
+  const opposite = turn === 'clockwise' ? 'anticlockwise' : 'clockwise';
   const direction = which === 'tightens' ? turn : opposite;
   const sides =
     build.head !== 'in-line' && which === 'loosens' ? `On the ${position.side} side the ${word}` : `The ${word}`;

@@ -10,7 +10,7 @@ it('tells every player what to expect and when to call, and never a part the ins
     for (const core of CORES_OF[family]) {
       const build = defaultBuild(family, SIZES[family][0] as string);
       const note = handoverFor(build, { core, fit: fitCreep(core, []) });
-      expect(note.expect).toMatch(/flat in the first day .* no fault/);
+      expect(note.expect).toMatch(/on the first day .* This is normal/);
       const words = [...note.tune, ...note.call].join(' ');
       expect(/peg/.test(words)).toBe(build.head === 'pegbox');
       expect(/leans/.test(words)).toBe(build.bridge === 'floating');

@@ -166,7 +166,11 @@ export function hybridOf<Id>(
   for (const number of positions) {
     const count = taken.filter((n) => n === number).length;
     if (count !== 1)
-      throw new RangeError(`String ${number} is chosen ${count} times: choose each string from exactly one set.`);
+      throw new RangeError(
+        count === 0
+          ? `String ${number} is in none of the sets chosen: choose each string from one set.`
+          : `String ${number} is chosen more than once: choose each string from one set.`,
+      );
   }
   const leaves = parts.flatMap((p) =>
     p.numbers.filter((number) => !p.take.includes(number)).map((number) => ({ setId: p.setId, number })),

@@ -109,8 +109,8 @@ describe('due', () => {
   it('says why in words', () => {
     const due = dueOf({ ...base, strings: on('2026-01-01'), use: steady(7) });
     const facts = { today: '2026-02-28', rule, hoursUsed: 58, nameOf: (n: number) => `string ${n}` };
-    expect(shortReason(due, facts)).toBe('58 of 60 play hours');
-    expect(longReason(due, facts)).toBe('58 of 60 play hours used; the calendar alone would say 30 Jun.');
+    expect(shortReason(due, facts)).toBe('58 h played, limit 60');
+    expect(longReason(due, facts)).toBe('58 of 60 hours played; by the calendar it would be due 30 Jun.');
   });
 });
 

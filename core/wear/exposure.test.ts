@@ -90,7 +90,7 @@ it('weighs one string against the set', () => {
   expect(oneOrSet(p).change).toBe('one');
   expect(oneOrSet({ ...p, restUsed: 0.8 })).toMatchObject({
     change: 'set',
-    reasons: ['the rest has used 80 % of its life'],
+    reasons: ['the other strings have used 80 % of their life'],
   });
   expect(oneOrSet({ ...p, restUsed: 0.5, matchingSingle: false }).change).toBe('set');
   expect(oneOrSet({ ...p, restUsed: 0.9, concertInDays: 1, settlingDays: 2 }).change).toBe('one');

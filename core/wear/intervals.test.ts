@@ -50,6 +50,6 @@ it('says an interval as one would say it', () => {
     'after 4 weeks, never longer than one year',
   );
   expect(sayCareRule({ ...rule, school: 'condition', neverOverDays: 730 })).toBe(
-    'a look after 10 months, never longer than 2 years',
+    'inspection after 10 months, never longer than 2 years',
   );
 });

@@ -33,17 +33,17 @@ describe('winds', () => {
 
 describe('direction', () => {
   it('is mirrored on a left-handed instrument, on every head and side', () => {
-    const flip = { clockwise: 'counter-clockwise', 'counter-clockwise': 'clockwise', 'over-the-top': 'over-the-top' };
+    const flip = { clockwise: 'anticlockwise', anticlockwise: 'clockwise', 'over-the-top': 'over-the-top' };
     for (const head of HEADS)
       for (const side of ['bass', 'treble'] as const) {
         expect(tightens(head, side, 'left')).toBe(flip[tightens(head, side, 'right')]);
       }
   });
 
-  it('is counter-clockwise on the bass side, clockwise on the treble side (common practice, no source)', () => {
-    expect(tightens('split-sides', 'bass', 'right')).toBe('counter-clockwise');
+  it('is anticlockwise on the bass side, clockwise on the treble side (common practice, no source)', () => {
+    expect(tightens('split-sides', 'bass', 'right')).toBe('anticlockwise');
     expect(tightens('split-sides', 'treble', 'right')).toBe('clockwise');
-    expect(tightens('in-line', 'bass', 'right')).toBe('counter-clockwise');
+    expect(tightens('in-line', 'bass', 'right')).toBe('anticlockwise');
     expect(tightens('slotted', 'treble', 'right')).toBe('over-the-top');
   });
 });

@@ -93,7 +93,7 @@ export function windAdvice(verdict: Winds['verdict'], good: { fromMm: number; to
   }
 }
 
-export type Rotation = 'clockwise' | 'counter-clockwise' | 'over-the-top';
+export type Rotation = 'clockwise' | 'anticlockwise' | 'over-the-top';
 
 /**
  * Which way a post turns to tighten, seen from the front with the head up and the post tops facing you, so that the
@@ -103,16 +103,16 @@ export type Rotation = 'clockwise' | 'counter-clockwise' | 'over-the-top';
 export function tightens(head: Head, side: Side, handedness: Handedness): Rotation {
   if (head === 'slotted' || head === 'pegbox') return 'over-the-top';
   const onLeft = (side === 'bass') === (handedness === 'right');
-  return onLeft ? 'counter-clockwise' : 'clockwise';
+  return onLeft ? 'anticlockwise' : 'clockwise';
 }
 
 /**
  * Which way the peg's own head turns to tighten, seen from the side it sticks out of: the top of the peg goes away
  * from the nut. Only for heads that wind over the top.
  */
-export function pegTurn(side: Side, handedness: Handedness): 'clockwise' | 'counter-clockwise' {
+export function pegTurn(side: Side, handedness: Handedness): 'clockwise' | 'anticlockwise' {
   const onLeft = (side === 'bass') === (handedness === 'right');
-  return onLeft ? 'counter-clockwise' : 'clockwise';
+  return onLeft ? 'anticlockwise' : 'clockwise';
 }
 
 /** Where a post stands on the head: x to the right and y up from the nut's middle, seen from the front, in mm. */

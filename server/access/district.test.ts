@@ -102,7 +102,7 @@ it('whoever a coordinator has named enters by the district, and from then on by 
   who = { sub: 'u-2', email: 'ben@district.example', email_verified: true };
   await expect(enter()).rejects.toMatchObject({ type: 'district-unknown' });
   await expect(nameInDistrict(db, acting(), { personId: 1, districtName: 'ben@district.example' })).rejects.toThrow(
-    /two/,
+    /Each person needs their own/,
   );
   await expect(nameInDistrict(db, acting(2), { personId: 2, districtName: 'x' })).rejects.toMatchObject({
     type: 'not-yours',
@@ -139,7 +139,7 @@ it('an address the district has not proven opens nothing, nor does an answer tha
 
 it('a district that is half set up is said before anything is served; one that is silent refuses nobody else', async () => {
   expect(districtSettings({})).toBeNull();
-  expect(() => districtSettings({ ARVICK_OIDC_ISSUER: 'https://d.example' })).toThrow(/goes with/);
+  expect(() => districtSettings({ ARVICK_OIDC_ISSUER: 'https://d.example' })).toThrow(/set together with/);
   const silent = { ...settings, issuer: new URL('http://127.0.0.1:1') };
   await expect(leaveForDistrict(silent, BACK, '/')).rejects.toMatchObject({ type: 'district-silent', status: 503 });
 });

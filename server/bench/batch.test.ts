@@ -88,7 +88,7 @@ describe('a string lost on the way', () => {
     expect(entry.cost_cents).toBeGreaterThan(0);
     expect(entry.at).toBe(NOW);
     const written = must(await db('change_record').where({ id: record.recordId }).first());
-    expect(besideOf(written)).toEqual(['Not accounted for: 5 of 6, pin.']);
+    expect(besideOf(written)).toEqual(['Not accounted for: pin (5 of 6).']);
     expect(await replayed(db)).toEqual(await shelf(db));
     // Taken back, what broke stays broken; recorded anew, it is not taken again.
     await undoFinish(db, acting(), { recordId: record.recordId, reason: '' });
@@ -132,7 +132,7 @@ describe('departing from the house method at the bench', () => {
     expect(after.version).toBe(jobVersion);
     expect(after.procedure?.method.stretchRounds).toBe(0);
     expect(cursor).toBe(after.procedure?.steps[1]?.key);
-    expect(after.departure?.differs).toEqual(['the × stretch and retune']);
+    expect(after.departure?.differs).toEqual(['the rounds of stretching']);
     await depart(jobId, 2, { winds: 'self-lock' }, 'it slipped last time');
     expect((await loadJob(db, jobId)).departure?.reason).toBe('for a recording; it slipped last time');
     await expect(depart(jobId, 2, { stretchRounds: 1 })).rejects.toMatchObject({ status: 409 });

@@ -76,7 +76,7 @@ describe('finishing a string change', () => {
     const after = await shelf(db);
     expect([after['PINS single'] ?? 0, after['SPACERS single']]).toEqual([0, 2]);
     expect(besideOf(must(await db('change_record').where({ id: recordId }).first()))).toEqual([
-      '4 bridge pins put in anew, 2 ball-end spacers saved.',
+      '4 bridge pins newly fitted, 2 ball-end spacers saved.',
     ]);
     await undoFinish(db, acting(), { recordId, reason: 'wrong one' });
     const back = await shelf(db);

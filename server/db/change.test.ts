@@ -33,7 +33,7 @@ it('does a thing once for a key, with one audit entry, and answers the same agai
 });
 
 it('leaves nothing of a change that fails, so that the same key may try again', async () => {
-  await expect(rename('key-number-2', 'B', true)).rejects.toThrow('travel');
+  await expect(rename('key-number-2', 'B', true)).rejects.toThrow('on the way');
   expect(await db('place').where({ id: 1 }).first()).toMatchObject({ name: 'Workshop' });
   expect(await db('idempotency').where({ key: 'key-number-2' })).toEqual([]);
   expect(await db('audit').where({ action: 'place.edit' })).toEqual([]);

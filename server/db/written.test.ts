@@ -52,7 +52,7 @@ it('what is remembered is what is there, whoever wrote it, within a transaction 
         expect(await read(trx as unknown as Db)).toEqual([{ n: n + 100 }]);
         throw new Error('taken back');
       });
-      await expect(undone).rejects.toThrow('undone');
+      await expect(undone).rejects.toThrow('taken back');
     },
     nothing: async () => {},
   };

@@ -168,10 +168,10 @@ it('a whole programme is the same on another machine: taken along again it is th
   const refused: [string, RegExp][] = [
     [text, /already/],
     [text.slice(0, text.length / 2), /cut short|changed/],
-    [text.replace(/"schema":"[^"]+"/, '"schema":"9999-later"'), /newer Arvick/],
-    ['{"hello":1}', /not a programme/],
+    [text.replace(/"schema":"[^"]+"/, '"schema":"9999-later"'), /newer version of Arvick/],
+    ['{"hello":1}', /not an Arvick programme/],
     ['', /cut short/],
-    [text.replace('"instrument_position":[', '"no_such_table":['), /nobody knows/],
+    [text.replace('"instrument_position":[', '"no_such_table":['), /does not know/],
     [text.replaceAll('"place_id":1,', '"place_id":77,'), /does not fit/],
   ];
   for (const [bytes, says] of refused)

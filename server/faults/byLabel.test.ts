@@ -62,7 +62,7 @@ it('what is said by a label changes nothing until somebody has taken it up, and 
   expect(await db('report').first()).toMatchObject({ person_id: 2, kind: 'broken', numbers: '[1]' });
   expect(await db('instrument_state').where({ instrument_id: id }).first()).toMatchObject({ broken: 1 });
   expect(await wordsOfInstrument(db, id, '2026-03-01')).toMatchObject([{ became: 'taken' }]);
-  await expect(takeUp(db, acting(1), { id: first.id, expectedVersion: 1 })).rejects.toThrow(/looked at it already/);
+  await expect(takeUp(db, acting(1), { id: first.id, expectedVersion: 1 })).rejects.toThrow(/already dealt with/);
   expect(await waitingWords(db, 5)).toEqual([]);
   // Nobody said it, and the chain of who did what holds.
   expect(await db('audit').where({ action: 'label.said' })).toMatchObject([{ person_id: 0, from_where: '10.0.0.9' }]);
@@ -88,9 +88,9 @@ it('a code that was ended, or labels that nobody allows, lead nowhere; the next 
 it('a list cannot be filled from a classroom, and what is no picture is refused before anything is kept', async () => {
   const { say } = await withLabels();
   for (const n of [1, 2, 3, 4]) await say({ key: `form-number-${n}` });
-  await expect(say({ key: 'form-number-5' })).rejects.toThrow(/waits to be looked at/);
+  await expect(say({ key: 'form-number-5' })).rejects.toThrow(/still waiting to be read/);
   const other = await withLabels();
-  await expect(other.say({ picture: new TextEncoder().encode('<svg onload=x>') })).rejects.toThrow(/photograph/);
+  await expect(other.say({ picture: new TextEncoder().encode('<svg onload=x>') })).rejects.toThrow(/Not a photo/);
   expect(await other.db('said')).toHaveLength(0);
 });
 

@@ -47,7 +47,7 @@ it('what is retired is neither listed, due, planned nor worked on, keeps its his
   const states = () => db('instrument_state').orderBy('instrument_id').select('tag', 'due_on', 'due_by', 'changed_on');
   const before = await states();
   const open = await openJob(db, acting(), { tag: 'UK-1' });
-  await expect(changeMany(db, acting(), { tags: ['UK-1'], retire: 'sold' })).rejects.toThrow(/finish or close/);
+  await expect(changeMany(db, acting(), { tags: ['UK-1'], retire: 'sold' })).rejects.toThrow(/Finish or close/);
   await db('job').where({ id: open.jobId }).update({ status: 'cancelled' });
   const done = await changeMany(db, acting(), { tags: ['UK-1'], retire: 'sold' });
   expect((await listFleet(db, fleetQueryOf(new URLSearchParams()), at)).rows.map((r) => r.tag)).not.toContain('UK-1');
@@ -73,8 +73,10 @@ it('lends, asks for work and sets an interval of several, and one undo takes eac
   expect(await db('instrument_busy').pluck('why')).toEqual(['Class 3', 'Class 3']);
   await expect(changeMany(db, acting(), { tags: ['UK-2', 'VN-1'], lend })).rejects.toThrow('UK-2. Nothing');
   const asked = await changeMany(db, acting(), { tags: ['UK-1'], request });
-  expect((await changeMany(db, acting(), { tags, request })).says).toBe('2 instruments asked for, 1 of them before');
-  await expect(changeMany(db, acting(), { tags, request })).rejects.toThrow(/on all of them/);
+  expect((await changeMany(db, acting(), { tags, request })).says).toBe(
+    '2 instruments with work requested, for 1 of them before',
+  );
+  await expect(changeMany(db, acting(), { tags, request })).rejects.toThrow(/for all of them/);
   await expect(undoMany(db, acting(), { undo: asked.undo })).rejects.toThrow('UK-1. Nothing was undone');
 
   const shorter = await changeMany(db, acting(), { tags, interval: { days: 30, why: 'played hard' } });

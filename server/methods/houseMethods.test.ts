@@ -77,12 +77,12 @@ describe('house methods', () => {
     const stale = await problemOf(
       save('steel-acoustic', { ...selfLock(), wording: { 'tune.all': { title: 'Tune.' } } }),
     );
-    expect([stale.status, stale.detail]).toEqual([409, expect.stringContaining('Ann Ex has saved version 2')]);
+    expect([stale.status, stale.detail]).toEqual([409, expect.stringContaining('Ann Ex saved version 2')]);
     expect(stale.extra.current).toMatchObject({ method: { winds: 'self-lock' } });
     expect((await problemOf(save('violin', newHouse('violin')))).type).toBe('no-change');
     const house = newHouse('violin');
     const unsafe = await problemOf(save('violin', { ...house, method: { ...house.method, atATime: 2 } }));
-    expect(unsafe.detail).toContain('One string at a time');
+    expect(unsafe.detail).toContain('Change one string at a time');
     expect((await loadHouse(db, 'violin')).version).toBe(1);
   });
 
@@ -94,7 +94,7 @@ describe('house methods', () => {
       departure: { ...departure, reason: 'for a recording' },
     });
     expect((await loadJob(db, jobId)).departure).toMatchObject({
-      differs: ['the × stretch and retune'],
+      differs: ['the rounds of stretching'],
       reason: 'for a recording',
     });
   });
@@ -236,7 +236,7 @@ describe('a build', () => {
     const { build } = await loadInstrument(db, { tag: 'AC-1' });
     const correct = (change: Partial<typeof build>, expectedVersion = 1) =>
       correctBuild(db, acting(), { tag: 'AC-1', expectedVersion, build: { ...build, ...change } });
-    expect((await problemOf(correct({ tuner: 'tapered-peg' }))).detail).toContain('does not have tapered wooden pegs');
+    expect((await problemOf(correct({ tuner: 'tapered-peg' }))).detail).toContain('tapered wooden pegs');
     await correct({ head: 'in-line', handedness: 'left' });
     const after = await loadInstrument(db, { tag: 'AC-1' });
     expect(after.positions.every((p) => p.side === 'bass')).toBe(true);

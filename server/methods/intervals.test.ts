@@ -47,13 +47,13 @@ it('an interval says what it would do, does it, and leaves the old one to go bac
   });
   expect(await dueOn('UK-1')).toBe(before);
 
-  await expect(saveInterval(db, acting(), { ...wanted, expectedVersion: 1, why: ' ' })).rejects.toThrow(/few words/);
+  await expect(saveInterval(db, acting(), { ...wanted, expectedVersion: 1, why: ' ' })).rejects.toThrow(/short reason/);
   const once = acting();
   await saveInterval(db, once, { ...wanted, expectedVersion: 1, why: 'sweaty hands in spring' });
   // A double click counts once; a second person with the old page is told.
   await saveInterval(db, once, { ...wanted, expectedVersion: 1, why: 'sweaty hands in spring' });
   await expect(saveInterval(db, acting(2), { ...wanted, expectedVersion: 1, why: 'mine' })).rejects.toThrow(
-    /meanwhile/,
+    /Someone else has changed/,
   );
   expect(await dueOn('UK-1')).toBe(addDays(fitted, 50));
   expect(await dueOn('UK-2')).toBe(addDays(fitted, 50));
@@ -61,7 +61,7 @@ it('an interval says what it would do, does it, and leaves the old one to go bac
     { version: 2, by: 'Ann Ex', why: 'sweaty hands in spring' },
     { version: 1, by: null },
   ]);
-  await expect(saveInterval(db, acting(), { ...wanted, expectedVersion: 2, why: 'again' })).rejects.toThrow(/already/);
+  await expect(saveInterval(db, acting(), { ...wanted, expectedVersion: 2, why: 'again' })).rejects.toThrow(/Nothing is different/);
 });
 
 it('the narrowest interval holds: an instrument before its set, the set before the family; taken back, the wider one', async () => {

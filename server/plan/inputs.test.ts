@@ -138,7 +138,7 @@ it('lessons every week take their days, and a broken string is due before the ne
   expect(about?.closed[0]?.why).toContain('Lesson on VN-1');
   await reportTrouble(db, acting(), { tag: 'VN-1', kind: 'broken', numbers: [1], text: 'The E snapped.' });
   const broken = await jobOf('VN-1');
-  expect(broken.about?.wallWhy).toMatch(/needed for a lesson on Wed 18 Mar, and its strings settle for 3 days/);
+  expect(broken.about?.wallWhy).toMatch(/needed for a lesson on Wed 18 Mar, and its strings need 3 days to settle/);
   expect(broken.job?.latest).toBe(5);
 });
 

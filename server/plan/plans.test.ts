@@ -167,7 +167,7 @@ it('publishing is a new version: it says who is told what, and refuses a plan be
   ]);
   await expect(publish(null, '2026-03-12', 2)).rejects.toMatchObject({ status: 409 });
   await expect(publish(first.planId, '2026-03-13', 2)).rejects.toMatchObject({
-    extra: { broken: ['AC-1: nobody is there then any more.'] },
+    extra: { broken: ['AC-1: nobody is working then any more.'] },
   });
   const second = await publish(first.planId, '2026-03-12', 2);
   expect(second.told).toMatchObject([
@@ -209,7 +209,7 @@ it('whoever stands by gives their minutes: the plan counts them, and their calen
       summary: 'Strings: UK-1; Supervise: AC-1',
       jobs: [
         { tag: 'UK-1', minutes: 10 },
-        { tag: 'AC-1', says: 'supervise Ben Wy: first look', minutes: 3 },
+        { tag: 'AC-1', says: 'supervise Ben Wy: inspection', minutes: 3 },
       ],
     },
   ]);

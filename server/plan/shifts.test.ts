@@ -114,7 +114,7 @@ it('somebody is away for days or for a part of one, works on one day only, and s
   const ill = { personId: 1, on: TUESDAY, to: THURSDAY, why: 'ill' };
   await expect(setAway(db, acting(), ill)).rejects.toMatchObject({
     status: 409,
-    detail: expect.stringContaining('Away then already: dentist'),
+    detail: expect.stringContaining('Already away then: dentist'),
   });
   await setAway(db, acting(), { personId: 1, on: TUESDAY, why: '' });
   await setAway(db, acting(), ill);

@@ -52,7 +52,7 @@ describe('orders', () => {
     const supplierId = await supplier(5000);
     const draft = (quantity: number, productId = id('FUL-1253')) =>
       draftOrder(db, acting(), { supplierId, placeId: 1, lines: [{ productId, quantity }], note: '' });
-    await expect(draft(4)).rejects.toMatchObject({ type: 'trade-unit', detail: expect.stringContaining('order 6') });
+    await expect(draft(4)).rejects.toMatchObject({ type: 'trade-unit', detail: expect.stringContaining('Order 6') });
     await expect(draft(3, id('KIT-F'))).rejects.toMatchObject({ type: 'other-supplier' });
     const { orderId } = await draft(3);
     await expect(sendOrder(db, acting(), { orderId, expectedVersion: 1 })).rejects.toMatchObject({ type: 'too-small' });
@@ -200,7 +200,7 @@ describe('products', () => {
     const { plan, says } = quickKit(kit);
     expect(plan.short).toEqual([]);
     expect(says.join(' ')).toMatch(/Open one Fulmar light 12–53; all its strings are used\./);
-    expect(says.join(' ')).toMatch(/Eight halves do: four strings are cut\./);
+    expect(says.join(' ')).toMatch(/Eight half-length strings are enough: four strings are cut in half\./);
     expect(says.join(' ')).toMatch(/No spare for .*Fulmar light 12–53/);
     await expect(kitProblem(db, { tags: ['NO-1'], placeId: 1, on: TODAY, today: TODAY })).rejects.toMatchObject({
       status: 404,

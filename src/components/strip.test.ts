@@ -58,5 +58,7 @@ it('shows state by form as well as colour, and says it in words', () => {
   const [settling, broken] = stripGeometry([of('settling'), of('broken')], 130, 26).lines;
   expect(settling?.wave).not.toBeNull();
   expect(broken?.crossAt).not.toBeNull();
-  expect(stripWords([of('on'), of('broken'), of('settling')])).toBe('3 strings, 1 broken, 1 settling, 40 % life left');
+  expect(stripWords([of('on'), of('broken'), of('settling')])).toBe(
+    '3 strings, 1 broken, 1 settling, 40 % of life left',
+  );
 });

@@ -39,7 +39,7 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await page.keyboard.press('Backspace');
   await expect.poll(() => keptHere(page)).not.toBe(before);
   await expect(heading(page)).toContainText(
-    'D3 (string 4, bass side): finger in the nut slot, turn the post counter-clockwise.',
+    'D3 (string 4, bass side): finger in the nut slot, turn the post anticlockwise.',
   );
   await page.reload();
   await expect(heading(page)).toContainText('D3 (string 4, bass side): finger in the nut slot');

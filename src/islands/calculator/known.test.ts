@@ -56,7 +56,7 @@ describe('what the calculator begins with', () => {
 
   it('tells the two thinnest plain strings apart, and says nothing of wound ones', () => {
     const build = defaultBuild('steel-acoustic', SIZES['steel-acoustic'][0] as string);
-    expect(thinPair(build, { 1: steel(0.3), 2: steel(0.4) })).toContain('without marks');
+    expect(thinPair(build, { 1: steel(0.3), 2: steel(0.4) })).toContain('unmarked');
     expect(thinPair(build, { 1: steel(0.3), 2: steel(1.3, { wrap: 'phosphor-bronze' }) })).toBeNull();
   });
 });
