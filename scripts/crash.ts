@@ -25,10 +25,13 @@ if (!Number.isInteger(kills) || kills < 1) {
 }
 const CLIENTS = 5;
 const LISTENERS = 3;
-/** A life is so long at most, in ms, after the server answers; of some, so that a backup is taken whole as well. */
-const LONGEST_LIFE_MS = 350;
-const LONG_LIFE_MS = 2500;
+/** A life ends in the midst of the change after this many acknowledged ones, at most; counted, since machines differ in speed. */
+const MOST_CHANGES = 6;
+/** Every tenth life is longer, so that a backup is taken whole as well. */
+const LONG_LIFE_CHANGES = 60;
 const LONG_EVERY = 10;
+/** A server that acknowledges nothing for so long hangs, however slow the machine is. */
+const HANGS_MS = 120_000;
 const PORT = 21_000 + Math.floor(Math.random() * 20_000);
 const base = `http://127.0.0.1:${PORT}`;
 
@@ -112,6 +115,8 @@ async function intend(): Promise<Intention> {
 }
 
 const acknowledged: Acknowledged[] = [];
+/** How long the last acknowledged change took, in ms: the next one is interrupted somewhere within that. */
+let lastTookMs = 20;
 const refused = new Map<string, number>();
 const troubles: string[] = [];
 let listened = 0;
@@ -131,8 +136,10 @@ async function send(i: Intention): Promise<boolean> {
       body: i.bytes ? Buffer.from(i.bytes) : JSON.stringify(i.body),
     });
     const said = (await answer.json()) as Record<string, unknown>;
-    if (answer.ok) acknowledged.push({ ...i, answer: said ?? {}, at: began });
-    else if (answer.status >= 500 && answer.status !== 503)
+    if (answer.ok) {
+      acknowledged.push({ ...i, answer: said ?? {}, at: began });
+      lastTookMs = Date.now() - began;
+    } else if (answer.status >= 500 && answer.status !== 503)
       troubles.push(`${i.kind}: ${answer.status} ${JSON.stringify(said)}`);
     else if (answer.status === 503) return false;
     else refused.set(`${i.kind} ${said.type}`, (refused.get(`${i.kind} ${said.type}`) ?? 0) + 1);
@@ -170,7 +177,7 @@ async function start(): Promise<ChildProcess> {
   const child = spawn(process.execPath, ['dist/server/main.mjs'], { env, stdio: ['ignore', 'ignore', 'pipe'] });
   let says = '';
   child.stderr?.on('data', (text) => (says += text));
-  for (let tries = 0; tries < 600; tries++) {
+  for (const started = Date.now(); Date.now() - started < HANGS_MS; ) {
     if (child.exitCode !== null) throw new Error(`The server ended by itself with ${child.exitCode}: ${says}`);
     if ((await fetch(`${base}/health`).catch(() => null))?.ok) return child;
     await pause(20);
@@ -185,7 +192,18 @@ for (let kill = 1; kill <= kills; kill++) {
   const alive = () => on;
   const ended = new Promise<void>((gone) => child.once('exit', () => gone()));
   const work = [...waiting.map((_, n) => client(n, alive)), ...Array.from({ length: LISTENERS }, () => listen(alive))];
-  await pause(chance() * (kill % LONG_EVERY === 0 ? LONG_LIFE_MS : LONGEST_LIFE_MS));
+  const most = kill % LONG_EVERY === 0 ? LONG_LIFE_CHANGES : MOST_CHANGES;
+  const until = acknowledged.length + Math.floor(chance() * (most + 1));
+  const hangsAt = Date.now() + HANGS_MS;
+  while (acknowledged.length < until && child.exitCode === null) {
+    if (Date.now() > hangsAt) {
+      troubles.push(`Life ${kill}: nothing was acknowledged for ${HANGS_MS / 1000} s.`);
+      break;
+    }
+    await pause(1);
+  }
+  await pause(chance() * 2 * lastTookMs);
+  if (child.exitCode !== null) troubles.push(`Life ${kill}: the server ended by itself with ${child.exitCode}.`);
   child.kill('SIGKILL');
   await ended;
   on = false;

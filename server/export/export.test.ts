@@ -172,7 +172,7 @@ it('a whole programme is the same on another machine: taken along again it is th
     ['{"hello":1}', /not an Arvick programme/],
     ['', /cut short/],
     [text.replace('"instrument_position":[', '"no_such_table":['), /does not know/],
-    [text.replaceAll('"place_id":1,', '"place_id":77,'), /does not fit/],
+    [text.replaceAll('"place_id":1,', '"place_id":77,'), /not consistent/],
   ];
   for (const [bytes, says] of refused)
     await expect(

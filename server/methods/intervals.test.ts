@@ -61,7 +61,9 @@ it('an interval says what it would do, does it, and leaves the old one to go bac
     { version: 2, by: 'Ann Ex', why: 'sweaty hands in spring' },
     { version: 1, by: null },
   ]);
-  await expect(saveInterval(db, acting(), { ...wanted, expectedVersion: 2, why: 'again' })).rejects.toThrow(/Nothing is different/);
+  await expect(saveInterval(db, acting(), { ...wanted, expectedVersion: 2, why: 'again' })).rejects.toThrow(
+    /Nothing is different/,
+  );
 });
 
 it('the narrowest interval holds: an instrument before its set, the set before the family; taken back, the wider one', async () => {

@@ -9,6 +9,7 @@ import { StringStrip } from '../../components/StringStrip';
 import { dueChip } from '../../components/words';
 import { later } from '../../ui/later';
 import { type Column, Table } from '../../ui/Table';
+import { useEnteredBefore } from '../../ui/useEnteredBefore';
 
 // What is done with several at once is loaded when one is first chosen.
 const Chosen = later(() => import('./Chosen').then((m) => m.Chosen));
@@ -157,7 +158,7 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
     history.replaceState(null, '', text ? `?${text}` : location.pathname);
   }, [filters]);
 
-  const { data, error, isFetching, fetchNextPage, hasNextPage, refetch } = useInfiniteQuery({
+  const { data, error, isFetching, isPlaceholderData, fetchNextPage, hasNextPage, refetch } = useInfiniteQuery({
     queryKey: ['fleet', filters, horizon],
     queryFn: async ({ pageParam, signal }): Promise<FleetPage> => {
       const params = paramsOf(filters);
@@ -178,7 +179,18 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
   });
   const pages = data?.pages ?? [first];
   const head = pages[0] as FleetPage;
-  const rows = useMemo(() => (data?.pages ?? [first]).flatMap((p) => p.rows), [data, first]);
+  // Rows that were read again keep their places until another order is asked for: nobody presses the wrong one.
+  const placeOf = useRef({ key: '', of: new Map<string, number>() });
+  const rows = useMemo(() => {
+    const read = (data?.pages ?? [first]).flatMap((p) => p.rows);
+    // Shown until the new order arrives.
+    if (isPlaceholderData) return read;
+    const key = JSON.stringify([filters, horizon]);
+    if (placeOf.current.key !== key) placeOf.current = { key, of: new Map() };
+    const { of } = placeOf.current;
+    for (const row of read) if (!of.has(row.tag)) of.set(row.tag, of.size);
+    return read.toSorted((a, b) => (of.get(a.tag) ?? 0) - (of.get(b.tag) ?? 0));
+  }, [data, first, filters, horizon, isPlaceholderData]);
   // What a filter hides is not chosen any more.
   const chosenRows = useMemo(() => rows.filter((r) => chosen.has(r.tag)), [rows, chosen]);
   const choose = useCallback((tags: readonly string[], on: boolean) => {
@@ -203,6 +215,9 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
     return () => watch.disconnect();
   });
 
+  const root = useRef<HTMLElement>(null);
+  useEnteredBefore(root);
+
   const set = (change: Partial<Filters>) => setFilters((f) => ({ ...f, ...change }));
   const sortBy = (sort: FleetQuery['sort']) =>
     set({ sort, descending: filters.sort === sort ? !filters.descending : false });
@@ -210,7 +225,7 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
   const where = filters.place === null ? '' : ` at ${places.find((p) => p.id === filters.place)?.name}`;
 
   return (
-    <section aria-busy={isFetching}>
+    <section ref={root} aria-busy={isFetching}>
       <div className="flex flex-wrap items-end justify-between gap-3 mb-2">
         <div>
           <h1 className="text-2xl font-bold" aria-live="polite">
@@ -303,16 +318,6 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
           </button>
         </p>
       )}
-      {everChosen && (
-        <Chosen
-          today={today}
-          rows={chosenRows}
-          places={places}
-          sets={sets}
-          clear={() => setChosen(new Set())}
-          changed={() => void refetch()}
-        />
-      )}
       <Table
         choice={{ chosen, choose, says: (row) => `Choose ${row.tag}` }}
         caption={`Instruments, ${rows.length} of ${head.matching} shown`}
@@ -328,6 +333,16 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
         <button ref={end} type="button" className="btn btn-ghost mt-2" onClick={() => void fetchNextPage()}>
           Show more ({head.matching - rows.length} left)
         </button>
+      )}
+      {everChosen && (
+        <Chosen
+          today={today}
+          rows={chosenRows}
+          places={places}
+          sets={sets}
+          clear={() => setChosen(new Set())}
+          changed={() => void refetch()}
+        />
       )}
     </section>
   );
