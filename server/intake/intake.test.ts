@@ -268,7 +268,7 @@ it('says what is wrong with a file that cannot be, and keeps nothing of it', asy
     [Uint8Array.from([0x50, 0x4b, 3, 4, 9, 9, 9]), /not an \.xlsx/],
     [Uint8Array.from([1, 0, 0, 2, 0, 9]), /not a list/],
     [utf8('Tag,Kind\nA-1,"Violin\nA-2,Cello\n'), /never closes/],
-    [utf8(`Tag,Kind\nA-1,${'x'.repeat(5000)}\n`), /4000 letters/],
+    [utf8(`Tag,Kind\nA-1,${'x'.repeat(5000)}\n`), /4000 characters/],
     [utf8(`Tag${',x'.repeat(200)}\nA${',1'.repeat(200)}\n`), /columns/],
     [utf8(`Tag,Kind\n${'A-1,Violin\n'.repeat(200_000)}`), /more than 50,000 rows/],
     [bomb, /unpacks to more/],
