@@ -39,7 +39,7 @@ const Tag = z
   // A comma would be another tag of a list.
   .regex(
     /^[\p{L}\p{N}](?:[\p{L}\p{N} ._/-]*[\p{L}\p{N}])?$/u,
-    'use only letters, digits, spaces and . _ / -, with a letter or digit at each end',
+    'use only letters, digits, spaces, dots, hyphens, slashes and underscores, with a letter or digit at each end',
   );
 
 /** What is said of an instrument beside its build: its tag, where and with whom it is, remarks. */

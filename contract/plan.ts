@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { addDays } from '../core/dates';
+import { addDays, isLocalDate } from '../core/dates';
 import { FAMILIES } from '../core/instruments/build';
 import { PLAN_KINDS } from '../core/planning/kinds';
 import { Clock, Day, Id, num, PlaceOrAll, Seen } from './basics';
@@ -26,7 +26,10 @@ export const AwayShape = z
     why: z.string().trim().max(100),
   })
   .refine((p) => p.to === undefined || p.to >= p.on, 'check the dates: the last day is before the first')
-  .refine((p) => p.to === undefined || p.to <= addDays(p.on, 400), 'enter at most a year at a time')
+  .refine(
+    (p) => p.to === undefined || !isLocalDate(p.on) || p.to <= addDays(p.on, 400),
+    'enter at most a year at a time',
+  )
   .refine((p) => (p.fromTime === '') === (p.toTime === ''), 'enter both times, or neither for the whole day')
   .refine((p) => p.fromTime === '' || p.fromTime < p.toTime, 'check the times: the end is before the start');
 

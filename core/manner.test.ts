@@ -60,7 +60,9 @@ it('days, money and lengths are written as the programme does', () => {
   expect(sayGauge(0.8128)).toBe('0.81 mm');
   writeIn(USUAL_MANNER);
   expect([sayGauge(0.8128), sayGauge(0.2286)]).toEqual(['.032', '.009']);
-  expect(sayQuantity({ ...plain, value: 3, unit: 'turns', digits: 1 })).toBe('3.0 turns');
+  expect(sayQuantity({ ...plain, value: 3, unit: 'winds', digits: 1 })).toBe('3 winds');
+  expect(sayQuantity({ ...plain, value: 2.1, to: 2.6, unit: 'winds', digits: 1 })).toBe('2 to 2½ winds');
+  expect(sayQuantity({ ...plain, value: 0.1, unit: 'winds', digits: 1 })).toBe('less than one wind');
 });
 
 it('a week has seven days from its first, whatever that is', () => {

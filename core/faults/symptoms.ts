@@ -1,3 +1,4 @@
+import { sayWinds } from '../count';
 import { isBowed } from '../instruments/build';
 import { CORE } from '../parts/cores';
 import { isPinned, isTied } from '../parts/tailEnds';
@@ -137,7 +138,7 @@ const tooManyWinds: Cause = {
   weigh: (f) => [
     only(f.build.head !== 'pegbox'),
     usual(0.12),
-    said(f.turns !== null && f.turns > 4, 4, `it has about ${f.turns?.toFixed(1)} winds`, f.turns === null ? 1 : 0.4),
+    said(f.turns !== null && f.turns > 4, 4, `it has about ${sayWinds(f.turns ?? 0)}`, f.turns === null ? 1 : 0.4),
   ],
 };
 
@@ -167,7 +168,7 @@ const postSlips: Cause = {
   weigh: (f) => [
     only(f.build.tuner !== 'tapered-peg'),
     usual(0.2),
-    said(f.turns !== null && f.turns < 2, 3, `it has only about ${f.turns?.toFixed(1)} winds`),
+    said(f.turns !== null && f.turns < 2, 3, `it has only about ${sayWinds(f.turns ?? 0)}`),
     said(f.number !== null && meant(f)?.wound === false, 1.5, 'plain strings slip more'),
     said(f.lastMethod?.winds === 'self-lock', 0.3, 'the end is self-locked'),
   ],
@@ -249,7 +250,7 @@ const fewDown: Cause = {
     only(f.build.head !== 'pegbox' && f.build.tuner !== 'roller'),
     usual(0.3),
     said(f.build.family === 'bass-guitar', 2.5, 'on a bass guitar the second-lowest string presses least on the nut'),
-    said(f.turns !== null && f.turns < 2, 2, `it has only about ${f.turns?.toFixed(1)} winds`),
+    said(f.turns !== null && f.turns < 2, 2, `it has only about ${sayWinds(f.turns ?? 0)}`),
     said(mayMissTree(f), 1.4, 'it may have missed the string tree'),
   ],
 };

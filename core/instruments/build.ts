@@ -1,6 +1,7 @@
 import type { LocalDate } from '../dates';
 import { TAIL_END } from '../parts/tailEnds';
 import { TUNER } from '../parts/tuners';
+import { capital } from '../sentence';
 
 /**
  * What distinguishes one instrument from another: a procedure follows from these parts, never from the family name
@@ -193,6 +194,6 @@ export const speakingLengthMm = (build: Pick<Build, 'scaleMm'>, position: Positi
 
 /** "Steel-string acoustic, 3/4"; a full size is not said. */
 export function describeBuild(family: Family, size: string): string {
-  if (family === 'ukulele') return `${size.charAt(0).toUpperCase()}${size.slice(1)} ukulele`;
+  if (family === 'ukulele') return `${capital(size)} ukulele`;
   return size === '4/4' ? FAMILY_NAMES[family] : `${FAMILY_NAMES[family]}, ${size}`;
 }

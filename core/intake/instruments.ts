@@ -146,9 +146,11 @@ export function readInstrument(
   if (!tag) r.bad('tag', 'no tag');
   else if (tag.length > 20) r.bad('tag', 'too long: at most 20 characters', [tag.slice(0, 20).trim()]);
   else if (!TAG.test(tag))
-    r.bad('tag', 'use only letters, digits, spaces and . _ / -, with a letter or digit at each end', [
-      tag.replace(/[^\p{L}\p{N} ._/-]+/gu, '-').replace(/^[ ._/-]+|[ ._/-]+$/g, ''),
-    ]);
+    r.bad(
+      'tag',
+      'use only letters, digits, spaces, dots, hyphens, slashes and underscores, with a letter or digit at each end',
+      [tag.replace(/[^\p{L}\p{N} ._/-]+/gu, '-').replace(/^[ ._/-]+|[ ._/-]+$/g, '')],
+    );
   const twice = before.get(tagKey(tag));
   if (tag && twice !== undefined) r.bad('tag', `row ${twice} has the same tag`, [`${tag}b`]);
   const known = r.known.instruments.get(tagKey(tag)) ?? null;

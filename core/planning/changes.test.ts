@@ -23,9 +23,9 @@ it('tells each person by session what is new, where it was, and what they do not
   const said = planChanges(before, after).map((p) => p.sessions.map((s) => sayChange(s, p.personId, names)));
   expect(said).toEqual([
     [
-      'Mon at the Harbour Store, 3 jobs, two new: B (was with Tam), N',
+      'Mon at the Harbour Store, 3 tasks, two new: B (was with Tam), N',
       'Tue at Tarn Hall: nothing left; was C (now Wed)',
-      'Wed at Tarn Hall, 1 job, new: C (was Tue)',
+      'Wed at Tarn Hall, 1 task, new: C (was Tue)',
     ],
     ['Mon at the Harbour Store: nothing left; was B (now Ida)'],
   ]);

@@ -1,3 +1,4 @@
+import { count, countWord, plural } from '../count';
 import type { LocalDate } from '../dates';
 import type { PlanKind } from './kinds';
 
@@ -85,8 +86,6 @@ export interface ChangeNames {
   job: (job: Job) => string;
 }
 
-const NUMBERS = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten'];
-const inWords = (n: number): string => NUMBERS[n] ?? String(n);
 const MOST_NAMED = 8;
 
 function listed(words: readonly string[]): string {
@@ -111,11 +110,11 @@ export function sayChange(s: SessionChange, personId: number, names: ChangeNames
   const gone = s.gone.map((j) => apart(j, j.to, 'now'));
   const parts = [where];
   if (s.jobs === 0) return `${where}: nothing left; was ${listed(gone)}`;
-  parts.push(`${s.jobs} ${s.jobs === 1 ? 'job' : 'jobs'}`);
+  parts.push(count(s.jobs, 'task'));
   const tells: string[] = [];
   if (added.length > 0)
     tells.push(
-      `${added.length === s.jobs ? (s.jobs === 1 ? 'new' : 'all new') : `${inWords(added.length)} new`}: ${listed(added)}`,
+      `${added.length === s.jobs ? plural(s.jobs, 'new', 'all new') : `${countWord(added.length)} new`}: ${listed(added)}`,
     );
   if (gone.length > 0) tells.push(`removed: ${listed(gone)}`);
   return `${parts.join(', ')}, ${tells.join('; ')}`;

@@ -1,4 +1,4 @@
-import { sayList } from '../count';
+import { count, plural, sayList } from '../count';
 import {
   availableByDay,
   countingShifts,
@@ -59,7 +59,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
   const taken = inReach.filter(({ i }) => j.closed?.includes(i));
   if (taken.length > 0)
     because.push(
-      `Not available in ${taken.length} ${taken.length === 1 ? 'session' : 'sessions'} ${here ? 'before' : 'there'}: ${[...new Set(taken.map(({ i }) => names.closedWhy(job, i)))].join(', ')}.`,
+      `Not available in ${count(taken.length, 'session')} ${here ? 'before' : 'there'}: ${[...new Set(taken.map(({ i }) => names.closedWhy(job, i)))].join(', ')}.`,
     );
   const usable = inReach.filter(({ i }) => !j.closed?.includes(i));
   const able = usable.filter(({ s, i }) => {
@@ -91,7 +91,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     ];
     because.push(
       who.length > 0
-        ? `Only ${sayList(who)} may do ${names.group(j.group)}, and ${who.length === 1 ? 'is' : 'are'} not there any earlier.`
+        ? `Only ${sayList(who)} may do ${names.group(j.group)}, and ${plural(who.length, 'is', 'are')} not there any earlier.`
         : `Nobody is signed off for ${names.group(j.group)}.`,
     );
     const when = j.latest === null ? `on or after ${names.day(j.release)}` : `by ${names.day(j.latest)}`;
@@ -120,7 +120,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     const byPerson = new Map<number, number>();
     for (const { s } of full) byPerson.set(s.person, Math.max(byPerson.get(s.person) ?? 0, s.day));
     because.push(
-      `${sayList([...byPerson.keys()].map(names.person))} ${byPerson.size === 1 ? 'is' : 'are'} fully booked at ${names.site(j.site)} until ${names.day(Math.max(...byPerson.values()))}.`,
+      `${sayList([...byPerson.keys()].map(names.person))} ${plural(byPerson.size, 'is', 'are')} fully booked at ${names.site(j.site)} until ${names.day(Math.max(...byPerson.values()))}.`,
     );
     const least = Math.min(...full.map(({ i }) => -minutesLeft(p, plan, i, job)));
     wouldHelp.push(`${least} more minutes at ${names.site(j.site)} before then.`);
@@ -137,7 +137,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
   }
   return {
     stands: here
-      ? `${names.day(here.day)} at ${names.site(here.site)} with ${names.person(here.person)}${supervisor}${here.day > j.due ? `, ${here.day - j.due} ${here.day - j.due === 1 ? 'day' : 'days'} late` : ', on time'}`
+      ? `${names.day(here.day)} at ${names.site(here.site)} with ${names.person(here.person)}${supervisor}${here.day > j.due ? `, ${count(here.day - j.due, 'day')} late` : ', on time'}`
       : 'not planned',
     because: because.length > 0 ? because : ['Nothing earlier is free there.'],
     wouldHelp,

@@ -42,7 +42,7 @@ it('ready is said of what is planned in time or needs nothing, and of nothing wh
   expect(s.minutes).toEqual({ used: 120, there: 360 });
   expect(sayPlan(s, 4)).toBe('2 of 5 can be ready for the Lantern Concert');
   expect(sayRest(s, 4)).toBe(
-    '1 job of 4 not planned, 2 late, the worst by 13 days (1 already overdue), 2 of 6 hours used.',
+    '1 of 4 tasks not planned, 2 late, the worst by 13 days (1 already overdue), 2 of 6 hours used.',
   );
   // After its wall is not in time, whatever else is right with it.
   expect(planSummary(p, Int32Array.from([2, 1, 0, 2]), kinds, [concert]).concerts).toMatchObject([{ waiting: [0] }]);
@@ -93,10 +93,10 @@ it('says what another plan brings in instruments and days, and nothing of one th
   });
   expect(sayBetter(of(10, 2, 3, 14), of(12, 0, 2, 9))).toEqual([
     '12 of 12 can be ready for the Lantern Concert, instead of 10.',
-    '2 jobs more planned, 1 job fewer late, 5 days less lateness in all.',
+    '2 more tasks planned, 1 fewer task late, 5 days less lateness in all.',
   ]);
   expect(sayBetter(of(10, 2, 3, 14), of(10, 2, 3, 14))).toEqual([]);
   expect(sayBetter(of(10, 1, 3, 14), of(10, 2, 4, 15))).toEqual([
-    '1 job fewer planned, 1 job more late, 1 day more lateness in all.',
+    '1 fewer task planned, 1 more task late, 1 day more lateness in all.',
   ]);
 });

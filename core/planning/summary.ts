@@ -1,3 +1,5 @@
+import { count, plural } from '../count';
+import { capital } from '../sentence';
 import type { PlanKind } from './kinds';
 import { isVisit } from './kinds';
 import { type Plan, type PlanCost, type PlanProblem, usedMinutes } from './model';
@@ -130,14 +132,14 @@ export function sayRest(s: PlanSummary, jobs: number): string {
   const { late, out, minutes } = s;
   const hours = (m: number) => (m / 60).toLocaleString('en', { maximumFractionDigits: m < 600 ? 1 : 0 });
   const parts = [
-    out.length === 0 ? `all ${says(jobs, 'job')} planned` : `${says(out.length, 'job')} of ${jobs} not planned`,
+    out.length === 0 ? `all ${count(jobs, 'task')} planned` : `${out.length} of ${count(jobs, 'task')} not planned`,
     late.jobs === 0
       ? 'none late'
-      : `${late.jobs} late, the worst by ${says(late.worstDays, 'day')}${late.overdue > 0 ? ` (${late.overdue === late.jobs ? 'all' : late.overdue} already overdue)` : ''}`,
+      : `${late.jobs} late, the worst by ${count(late.worstDays, 'day')}${late.overdue > 0 ? ` (${late.overdue === late.jobs ? 'all' : late.overdue} already overdue)` : ''}`,
     `${hours(minutes.used)} of ${hours(minutes.there)} hours used`,
   ];
   const text = parts.join(', ');
-  return `${text[0]?.toUpperCase()}${text.slice(1)}.`;
+  return `${capital(text)}.`;
 }
 
 /** How good a plan is proven to be; a point is a day's lateness of an ordinary job. */
@@ -145,7 +147,7 @@ export function sayProof(cost: number, bound: number): string {
   const left = cost - bound;
   if (left <= 1e-6 * Math.max(1, cost)) return 'This is the best possible plan with your settings.';
   const days = Math.ceil(left - 1e-6);
-  return `A better plan could save at most ${says(days, 'day')} of lateness in all.`;
+  return `A better plan could save at most ${count(days, 'day')} of lateness in all.`;
 }
 
 /** What a change of plan costs or saves, each in its own unit; empty where it is the same. */
@@ -176,12 +178,14 @@ export function sayBetter(before: PlanSummary, after: PlanSummary): string[] {
       lines.push(`${c.ready} of ${c.instruments} can be ready for the ${c.name}, instead of ${was.ready}.`);
   });
   const parts: string[] = [];
-  const add = (by: number, one: string, many: string, more: string, fewer: string) => {
-    if (by !== 0) parts.push(`${Math.abs(by)} ${Math.abs(by) === 1 ? one : many} ${by > 0 ? more : fewer}`);
+  const add = (by: number, more: string, fewer: string, one: string, rest: string) => {
+    const n = Math.abs(by);
+    if (n !== 0) parts.push(`${n} ${by > 0 ? more : fewer}${plural(n, one)} ${rest}`);
   };
-  add(before.out.length - after.out.length, 'job', 'jobs', 'more planned', 'fewer planned');
-  add(before.late.jobs - after.late.jobs, 'job', 'jobs', 'fewer late', 'more late');
-  add(before.late.days - after.late.days, 'day', 'days', 'less lateness in all', 'more lateness in all');
+  add(before.out.length - after.out.length, 'more ', 'fewer ', 'task', 'planned');
+  add(before.late.jobs - after.late.jobs, 'fewer ', 'more ', 'task', 'late');
+  const days = before.late.days - after.late.days;
+  add(days, '', '', 'day', `${days > 0 ? 'less' : 'more'} lateness in all`);
   if (parts.length > 0) lines.push(`${parts.join(', ')}.`);
   return lines;
 }

@@ -1,4 +1,5 @@
 import { SAFETY } from '../safety/topics';
+import { lowerFirst } from '../sentence';
 
 /** Cautions, each once. Common practice, no source. */
 export const CAUTIONS = {
@@ -18,7 +19,7 @@ export const CAUTIONS = {
   solvents: 'Cleaner: read the label and the school’s safety data sheet; open a window.',
   'steel-wool':
     'Steel wool dust irritates eyes and sticks to pickups. Wear eye protection, mask the pickups, wipe up at once.',
-  soundpost: `Only string tension keeps the soundpost standing. If it falls: ${SAFETY.soundpost.meanwhile.charAt(0).toLowerCase()}${SAFETY.soundpost.meanwhile.slice(1)} A luthier resets it.`,
+  soundpost: `Only string tension keeps the soundpost standing. If it falls: ${lowerFirst(SAFETY.soundpost.meanwhile)} A luthier resets it.`,
   heavy: 'Heavy and tall: get a second pair of hands to lay it down and stand it up.',
 } as const;
 export type CautionId = keyof typeof CAUTIONS;

@@ -1,3 +1,4 @@
+import { capital, lowerFirst } from '../sentence';
 import { adviseStretch } from '../settling/stretch';
 import type { CoreMaterial } from '../strings/materials';
 import { type GivenAnswer, movesOn } from './answers';
@@ -42,8 +43,8 @@ export function gateProblems(key: string, f: GateFacts): string[] {
     if (answer?.outcome === 'done') continue;
     problems.push(
       answer?.outcome === 'skipped'
-        ? `Skipped (${answer.because.charAt(0).toLowerCase()}${answer.because.slice(1)}), so ${before.says}.`
-        : `${before.says.charAt(0).toUpperCase()}${before.says.slice(1)}.`,
+        ? `Skipped (${lowerFirst(answer.because)}), so ${before.says}.`
+        : `${capital(before.says)}.`,
     );
   }
   if (before.ids.includes('stretch.rounds'))

@@ -1,3 +1,4 @@
+import { halves } from '../count';
 import { type Build, isBowed, type Position, speakingLengthMm } from '../instruments/build';
 import { TAIL_END } from '../parts/tailEnds';
 import { isLocking } from '../parts/tuners';
@@ -223,9 +224,8 @@ export const woundWhole = (n: Pick<StringNumbers, 'rule' | 'ruleGives'>): boolea
 export function windingQuantities(build: Build, n: StringNumbers): Record<'slack' | 'winds' | 'stack', Quantity> {
   const stretch =
     n.winds.fromStretch >= 0.15
-      ? ` ${n.winds.fromSlack.toFixed(1)} winds from the slack, ${n.winds.fromStretch.toFixed(1)} as the string stretches to pitch.`
+      ? ` About ${halves(n.winds.fromSlack)} from the slack, ${halves(n.winds.fromStretch)} as the string stretches to pitch.`
       : '';
-  const frets = build.head === 'pegbox' ? '' : `, ${n.slackFrets.toFixed(1)} × nut to first fret`;
   const whole = woundWhole(n);
   return {
     slack: {
@@ -237,22 +237,21 @@ export function windingQuantities(build: Build, n: StringNumbers): Record<'slack
         ? `Wind on all of it, uncut: ${n.slackMm.toFixed(0)} mm beyond the hole.`
         : n.ruleGives
           ? insteadOfRule(n)
-          : `Usual rule: ${sayRule(n.rule)}. On this ${Math.round(build.scaleMm)} mm scale that is ${n.slackMm.toFixed(1)} mm${frets}.`,
+          : `Usual rule: ${sayRule(n.rule)}. On this ${Math.round(build.scaleMm)} mm scale that is ${Math.round(n.slackMm)} mm.`,
     },
     winds: {
       label: 'Winds',
       value: n.winds.turns,
-      unit: 'turns',
+      unit: 'winds',
       digits: 1,
       why: `${n.slackMm.toFixed(0)} mm of slack on a ${build.post.diameterMm} mm post.${stretch} On the post you will count ${n.winds.coils}.`,
     },
     stack: {
-      label: 'Stack of winds',
+      label: 'Height of the winds',
       value: n.winds.stackMm,
-      to: build.post.roomUnderHoleMm,
       unit: 'mm',
       digits: 1,
-      why: `Winds × gauge; there is room for ${build.post.roomUnderHoleMm} mm.`,
+      why: `The winds times the gauge; there is room for ${build.post.roomUnderHoleMm} mm.`,
     },
   };
 }

@@ -1,10 +1,10 @@
+import { halves, sayWinds } from '../count';
 import { mannerNow } from '../manner';
 import type { Quantity } from './types';
 
 const UNITS: Record<Quantity['unit'], string> = {
   mm: ' mm',
-  turns: ' turns',
-  coils: ' coils',
+  winds: ' winds',
   cents: ' cents',
   rounds: ' rounds',
   N: ' N',
@@ -25,6 +25,10 @@ const LEAST_INCHES_MM = 5;
 
 /** A quantity as text: "36 mm", "12 to 19 mm"; with inches behind it where the programme wants them. */
 export function sayQuantity(q: Quantity): string {
+  if (q.unit === 'winds')
+    return q.to === undefined || halves(q.to) === halves(q.value)
+      ? sayWinds(q.value)
+      : `${halves(q.value)} to ${sayWinds(q.to)}`;
   const to = q.to === undefined ? '' : ` to ${q.to.toFixed(q.digits)}`;
   const last = (q.to ?? q.value).toFixed(q.digits);
   // Whole ones are counted: "1 round", "2 rounds".

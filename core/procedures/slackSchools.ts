@@ -1,5 +1,6 @@
 import type { Build } from '../instruments/build';
 import { isLocking } from '../parts/tuners';
+import { capital } from '../sentence';
 import { SLACK_SCHOOLS, type SlackRule, sayRule } from '../winding/slack';
 import { slackRuleFor, stringNumbers, underTree } from './numbers';
 import type { Method, StringToFit } from './types';
@@ -35,8 +36,6 @@ export interface SlackRow {
 /** Whether the parts of this build leave no choice of slack. */
 export const decidedByParts = (build: Build): boolean =>
   isLocking(build) || build.head === 'pegbox' || underTree(build);
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 const sameRule = (a: SlackRule, b: SlackRule) => JSON.stringify(a) === JSON.stringify(b);
 

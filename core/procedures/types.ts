@@ -145,7 +145,7 @@ export interface Quantity {
   value: number;
   /** Upper end, where the number is a range. */
   to?: number;
-  unit: 'mm' | 'turns' | 'coils' | 'cents' | 'rounds' | 'N' | 'count';
+  unit: 'mm' | 'winds' | 'cents' | 'rounds' | 'N' | 'count';
   digits: number;
   why: string;
   /** The same as a hand measures it: "one fret". */

@@ -1,6 +1,7 @@
 import { countWord, sayList } from '../count';
 import type { Build, Position } from '../instruments/build';
 import { TUNER } from '../parts/tuners';
+import { capital, lowerFirst } from '../sentence';
 import { bassHalf } from '../strings/set';
 import { pegTurn, tightens } from '../winding/post';
 
@@ -48,7 +49,6 @@ export interface Names {
 }
 
 export function namesFor(build: Pick<Build, 'positions'>, naming: Naming): Names {
-  const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
   const group = (positions: readonly Position[]) =>
     naming === 'it' && positions.length === 1 ? 'it' : groupLabel(build, positions);
   switch (naming) {
@@ -116,7 +116,5 @@ export function groupPhrase(build: Build, group: readonly Position[], which: 'ti
     else ways.set(phrase, [p]);
   }
   if (ways.size < 2) return [...ways.keys()][0] ?? '';
-  return [...ways]
-    .map(([phrase, own]) => `${sayList(own.map((p) => p.note))}: ${phrase.charAt(0).toLowerCase()}${phrase.slice(1)}`)
-    .join(' ');
+  return [...ways].map(([phrase, own]) => `${sayList(own.map((p) => p.note))}: ${lowerFirst(phrase)}`).join(' ');
 }

@@ -1,3 +1,4 @@
+import { lowerFirst } from '../sentence';
 /**
  * What is said to somebody about a danger to an instrument, each topic once: the card, the recovery at the bench, the
  * fault desk, the referral note, the hand-over note and the label take their sentences from here, so that none says the
@@ -79,5 +80,5 @@ export const meanwhile = (topic: SafetyTopicId): string => SAFETY[topic].meanwhi
 /** The instruction with who it goes to: "… A luthier sets the post." is said where it is known. */
 export const stopFor = (topic: SafetyTopicId): string => {
   const { name, meanwhile: now, to } = SAFETY[topic];
-  return `${name}: ${now.charAt(0).toLowerCase()}${now.slice(1)} It goes to ${to}.`;
+  return `${name}: ${lowerFirst(now)} It goes to ${to}.`;
 };

@@ -17,7 +17,7 @@ export type VisitKind = (typeof VISIT_KINDS)[number];
 /** What a visit is called, and what is said when it is done. */
 export const VISIT_WORDS: Record<VisitKind, { short: string; what: (day: number) => string; done: string }> = {
   retune: { short: 'retune', what: (day) => `retune, day ${day}`, done: 'Retuned' },
-  'bridge-check': { short: 'bridge', what: () => 'bridge check within 24 hours', done: 'Bridge upright' },
+  'bridge-check': { short: 'bridge check', what: () => 'bridge check within 24 hours', done: 'Bridge upright' },
   'proper-look': {
     short: 'stretch and trim',
     what: () => 'stretch, trim and check in full',

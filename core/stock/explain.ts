@@ -1,7 +1,6 @@
-import { countWord, sayList } from '../count';
+import { countWord, plural, sayList } from '../count';
+import { capital } from '../sentence';
 import type { OpeningPlan, OpeningProblem } from './opening';
-
-const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /**
  * What a plan does, in sentences: what to open and what is left of it, what halves cover, what is taken instead, what
@@ -33,7 +32,7 @@ export function explainOpening(
       `Open ${countWord(count)} ${nameOf(productId)}; ${
         left.length === 0
           ? 'all its strings are used'
-          : `${sayList(rest)} ${count_ === 1 ? 'is' : 'are'} left for stock`
+          : `${sayList(rest)} ${plural(count_, 'is', 'are')} left for stock`
       }.`,
     );
   }
@@ -41,7 +40,7 @@ export function explainOpening(
   const looseCount = loose.reduce((sum, u) => sum + u.count, 0);
   if (looseCount > 0)
     lines.push(
-      `${capital(countWord(looseCount))} loose ${looseCount === 1 ? 'string is used' : 'strings are used'} first: ${sayList([...new Set(loose.map((u) => shortOf(u.productId)))])}.`,
+      `${capital(countWord(looseCount))} loose ${plural(looseCount, 'string is used', 'strings are used')} first: ${sayList([...new Set(loose.map((u) => shortOf(u.productId)))])}.`,
     );
   const halvesUsed = plan.uses.filter((u) => u.amount === 'half').reduce((sum, u) => sum + u.count, 0);
   if (halvesUsed > 0) {
@@ -50,9 +49,9 @@ export function explainOpening(
     const from =
       cut === 0
         ? 'all from half-length strings in stock'
-        : `${countWord(cut)} ${cut === 1 ? 'string is' : 'strings are'} cut in half`;
+        : `${countWord(cut)} ${plural(cut, 'string is', 'strings are')} cut in half`;
     lines.push(
-      `${capital(countWord(halvesUsed))} ${halvesUsed === 1 ? 'half-length string is enough' : 'half-length strings are enough'}: ${from}${left ? `; ${countWord(left)} ${left === 1 ? 'half is' : 'halves are'} left` : ''}.`,
+      `${capital(countWord(halvesUsed))} ${halvesUsed === 1 ? 'half-length string is enough' : 'half-length strings are enough'}: ${from}${left ? `; ${countWord(left)} ${plural(left, 'half is', 'halves are')} left` : ''}.`,
     );
   }
   for (const need of problem.needs) {

@@ -1,5 +1,6 @@
 import { type SmallPart, saySmallParts } from '../parts/smallParts';
 import type { JobKind } from '../procedures/types';
+import { capital } from '../sentence';
 import { conditionOf, type InspectionAnswers } from '../wear/condition';
 
 /** What a record says was done, as values; what a set or a string was called then is kept with it. */
@@ -79,7 +80,7 @@ export function sayBeside(
     ...(missing.length
       ? [`Not accounted for: ${missing.map((p) => `${p.part} (${p.counted} of ${p.expected})`).join('; ')}.`]
       : []),
-    ...(small ? [`${small.charAt(0).toUpperCase()}${small.slice(1)}.`] : []),
+    ...(small ? [`${capital(small)}.`] : []),
     ...(done.asUsual ? ['Done the usual way; its steps were not recorded.'] : []),
   ];
 }

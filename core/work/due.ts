@@ -1,4 +1,4 @@
-import { sayList } from '../count';
+import { plural, sayList } from '../count';
 import { daysBetween } from '../dates';
 import type { JobKind } from '../procedures/types';
 import type { Due, StringOn } from '../wear/due';
@@ -54,5 +54,5 @@ export function sayDueWork(work: DueWork): string {
   if (work.kind === 'service') return 'with the yearly service';
   if (work.whole) return '';
   const numbers = [...work.numbers].sort((a, b) => a - b).map(String);
-  return `only ${numbers.length === 1 ? 'string' : 'strings'} ${sayList(numbers)}`;
+  return `only ${plural(numbers.length, 'string')} ${sayList(numbers)}`;
 }

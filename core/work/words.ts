@@ -1,3 +1,4 @@
+import { count } from '../count';
 import { type LocalDate, sayWeekday } from '../dates';
 import { PLAN_KIND_WORDS } from '../planning/kinds';
 import type { JobKind } from '../procedures/types';
@@ -42,5 +43,5 @@ export function sayWall(event: { on: LocalDate; concert: string | null }, settle
   const what = event.concert
     ? `${event.concert} is on ${sayWeekday(event.on)}`
     : `it is needed for a lesson on ${sayWeekday(event.on)}`;
-  return `${what}, and its strings need ${settle} ${settle === 1 ? 'day' : 'days'} to settle`;
+  return `${what}, and its strings need ${count(settle, 'day')} to settle`;
 }

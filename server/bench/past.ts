@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { PastWork } from '../../contract/bench';
+import { plural } from '../../core/count';
 import type { LocalDate } from '../../core/dates';
 import { describeBuild } from '../../core/instruments/build';
 import { tagKey } from '../../core/instruments/tag';
@@ -103,7 +104,7 @@ export async function recordPast(db: Knex, acting: Acting, p: PastWork): Promise
       throw refused(
         'not-past',
         'That day is in the future',
-        `That day is in the future. Choose today (${today}) or earlier.`,
+        `That day is in the future. Choose today or an earlier day.`,
       );
     const keys = [...new Set(p.tags.map(tagKey))];
     const rows = await trx('instrument')
@@ -134,7 +135,7 @@ export async function recordPast(db: Knex, acting: Acting, p: PastWork): Promise
       throw refused(
         'later-change',
         'A later change is on record',
-        `${named(newer)}: a string change on that day or later is already on record. Leave ${newer.length === 1 ? 'it' : 'them'} out, or undo that record first.`,
+        `${named(newer)}: a string change on that day or later is already on record. Leave ${plural(newer.length, 'it', 'them')} out, or undo that record first.`,
       );
     const open = await trx('job')
       .whereIn('instrument_id', among(trx, ids))

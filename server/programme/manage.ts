@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { NewPerson, NewPlace, ProgrammeSettings, TrustSettings } from '../../contract/people';
+import { plural } from '../../core/count';
 import type { LocalDate } from '../../core/dates';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
@@ -207,7 +208,7 @@ export async function retirePerson(
         throw refused(
           'jobs-open',
           'On the bench',
-          `${row.name} has ${open.join(', ')} on the bench. Finish or close ${open.length === 1 ? 'that' : 'those'} first.`,
+          `${row.name} has ${open.join(', ')} on the bench. Finish or close ${plural(open.length, 'that', 'those')} first.`,
         );
       await trx('availability').where({ person_id: p.id }).del();
     }

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { EditProduct, WholeSet } from '../../contract/stock';
+import { plural } from '../../core/count';
 import { FAMILY_NAMES, SIZES } from '../../core/instruments/build';
 import { defaultBuild } from '../../core/instruments/defaults';
 import { readGauges, stringsSaid } from '../../core/strings/gauges';
@@ -51,7 +52,7 @@ export async function editProduct(
         throw refused(
           'still-used',
           'Still a usual set',
-          `${used.join(', ')} ${used.length === 1 ? 'has' : 'have'} it as the usual set. Choose another set for them first.`,
+          `${used.join(', ')} ${plural(used.length, 'has', 'have')} it as the usual set. Choose another set for them first.`,
         );
     }
     await trx('product')

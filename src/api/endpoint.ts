@@ -4,7 +4,7 @@ import { personOfPass, secretOf } from '../../server/access/secrets';
 import type { Acting } from '../../server/db/change';
 import { UserError } from '../../server/errors';
 import { placeOfRequest } from './access';
-import { sayInvalid } from './invalid';
+import { readShape } from './invalid';
 import { problem, problemOf } from './problem';
 
 /** The key must be there and long enough not to meet another's by chance. */
@@ -58,10 +58,8 @@ export async function readBody<S extends z.ZodType>(
       'It arrived incomplete or in the wrong format. Nothing was changed; try again.',
     );
   }
-  const body = shape.safeParse(json);
-  return body.success
-    ? { ok: true, value: body.data }
-    : no('invalid', 'Something is missing or wrong', sayInvalid(body.error));
+  const body = readShape(shape, json);
+  return body.ok ? body : no('invalid', 'Something is missing or wrong', body.says);
 }
 
 type Change = (acting: Acting, context: APIContext) => Promise<unknown>;
@@ -119,17 +117,17 @@ export function changingBytes<S extends z.ZodType>(
   return async (context) => {
     const key = keyOf(context.request);
     if (!key.success) return noKey();
-    const query = shape.safeParse(Object.fromEntries(context.url.searchParams));
-    if (!query.success)
+    const query = readShape(shape, Object.fromEntries(context.url.searchParams));
+    if (!query.ok)
       return problem({
         type: 'invalid',
         status: 400,
         title: 'Something is missing or wrong',
-        detail: sayInvalid(query.error),
+        detail: query.says,
       });
     const bytes = await readBytes(context.request, MOST_FILE_BYTES).catch(() => Buffer.alloc(0));
     if (bytes === null) return tooLarge(MOST_FILE_BYTES);
-    return answerChange(context, key.data, (acting) => run(acting, { query: query.data, bytes }, context));
+    return answerChange(context, key.data, (acting) => run(acting, { query: query.value, bytes }, context));
   };
 }
 

@@ -1,6 +1,8 @@
+import { plural } from '../../count';
 import { isBowed } from '../../instruments/build';
 import { comesLoose, isPinned, isTied } from '../../parts/tailEnds';
 import { isLocking } from '../../parts/tuners';
+import { capital } from '../../sentence';
 import { isSoft } from '../../settling/overnight';
 import { expectedDropCents, MOST_ROUNDS } from '../../settling/stretch';
 import { isCut, isTrimmed } from '../method';
@@ -207,7 +209,7 @@ export const FINISH: StepDefinition[] = [
     provides: 'stretch',
     compose: ({ build, method, strings, order }) => {
       const drops = strings.map((s) => expectedDropCents(s, 1));
-      const each = order.length === 1 ? 'it' : 'each string';
+      const each = plural(order.length, 'it', 'each string');
       if (method.stretchRounds === 0) {
         return {
           title: 'No stretching: play each string for a minute, then retune.',
@@ -458,5 +460,3 @@ const offcutCount = (value: number, method: Method, tied: boolean): Quantity => 
   digits: 0,
   why: `Trimmed ${method.trim.when === 'before-winding' ? 'before winding' : 'at the post'}${tied ? ' and at the bridge' : ''}.`,
 });
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

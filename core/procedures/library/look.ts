@@ -1,5 +1,6 @@
 import { isBowed } from '../../instruments/build';
 import { stopFor } from '../../safety/topics';
+import { lowerFirst } from '../../sentence';
 import { slotAdvice } from '../../strings/strength';
 import { LENGTH_ASKED } from '../facts';
 import { CHANGE_KINDS, type StepDefinition } from '../types';
@@ -106,7 +107,7 @@ export const LOOK: StepDefinition[] = [
       const doubtful = order.flatMap((p) => {
         const string = strings.find((s) => s.number === p.number);
         const reach = string && numbersOf(p, string).reach;
-        return reach && reach.verdict !== 'reaches' ? [`${stringLabel(build, p)}: ${reach.says}`] : [];
+        return reach && reach.verdict !== 'reaches' ? [`${stringLabel(build, p)}: ${lowerFirst(reach.says)}`] : [];
       });
       if (doubtful.length === 0) return null;
       return {

@@ -350,7 +350,7 @@ function wind(
               away: {
                 label: 'Away from the wall',
                 value: cross.turnsAway,
-                unit: 'turns',
+                unit: 'winds',
                 digits: 0,
                 why: 'Then cross over those winds and finish towards the middle.',
               } satisfies Quantity,

@@ -1,3 +1,4 @@
+import { sayWinds } from '../../../core/count';
 import type { Rotation } from '../../../core/winding/post';
 import { type HalfTurn, type Spot, windPaths } from './windPaths';
 
@@ -46,7 +47,7 @@ export function PostDrawing(p: PostDrawingProps) {
     weight,
   });
   const foot = Math.max(150, paths.endsAt + 34);
-  const label = `${p.kind === 'post' ? 'Post' : p.kind === 'roller' ? 'Roller' : 'Peg'} with about ${p.turns.toFixed(1)} winds${
+  const label = `${p.kind === 'post' ? 'Post' : p.kind === 'roller' ? 'Roller' : 'Peg'} with about ${sayWinds(p.turns)}${
     p.locking
       ? ', held by the lock'
       : p.over

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { times } from '../../../core/count';
 import type { StringEnd, TailEnd } from '../../../core/instruments/build';
 
 const string = {
@@ -201,7 +202,7 @@ export function TailDrawing({ tailEnd, stringEnd, turns }: { tailEnd: TailEnd; s
             </>
           )}
           <Words x={84} y={212}>
-            {fine ? 'fine tuner halfway' : 'end in its slot'}
+            {fine ? 'fine tuner at mid travel' : 'end in its slot'}
           </Words>
           <Words x={243} y={212}>
             bridge
@@ -216,7 +217,7 @@ export function TailDrawing({ tailEnd, stringEnd, turns }: { tailEnd: TailEnd; s
 function TwelveHoles({ turns }: { turns: number }) {
   return (
     <Frame
-      says={`Tie block with two holes for each string, from behind: in at the low hole, back over the block, through the high hole, tucked under the loop ${turns === 1 ? 'once' : `${turns} times`}`}
+      says={`Tie block with two holes for each string, from behind: in at the low hole, back over the block, through the high hole, tucked under the loop ${times(turns)}`}
     >
       <path d="M30 60h240v120H30z" {...part} />
       {[70, 150, 230].map((x) => (
@@ -233,7 +234,7 @@ function TwelveHoles({ turns }: { turns: number }) {
         low hole, over, high hole,
       </Words>
       <Words x={150} y={222}>
-        {turns === 1 ? 'tucked once' : `tucked ${turns} times`}
+        tucked {times(turns)}
       </Words>
     </Frame>
   );
@@ -290,7 +291,7 @@ function Tie({ turns: tucks }: { turns: number }) {
     <svg
       viewBox="0 0 300 236"
       role="img"
-      aria-label={`Tie bridge from behind and above: the tail is tucked under the string ${tucks === 1 ? 'once' : `${tucks} times`}, the last tuck on the back face, below the edge`}
+      aria-label={`Tie bridge from behind and above: the tail is tucked under the string ${times(tucks)}, the last tuck on the back face, below the edge`}
       className="w-full max-w-[330px]"
     >
       <path d={`M40 48h220l14 ${edgeY - 48}H26z`} className="fill-base-200 stroke-base-content" strokeWidth={2} />
@@ -317,7 +318,7 @@ function Tie({ turns: tucks }: { turns: number }) {
         back face
       </text>
       <text x="150" y="222" textAnchor="middle" className="fill-current text-[14px]">
-        {tucks === 1 ? 'tucked once' : `tucked ${tucks} times`}, the last below the edge
+        tucked {times(tucks)}, the last below the edge
       </text>
     </svg>
   );

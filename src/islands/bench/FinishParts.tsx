@@ -1,4 +1,5 @@
 import type { UseFormRegisterReturn, UseFormReturn } from 'react-hook-form';
+import { plural } from '../../../core/count';
 import { SMALL_PART_NAMES } from '../../../core/parts/smallParts';
 import { FATE_NAMES, type PartFate } from '../../../core/procedures/types';
 import type { FinishPreview } from '../../../server/bench/preview';
@@ -6,7 +7,7 @@ import { type Fields, KNOWN, WHOLE } from './finishFields';
 import type { BenchProps } from './useBench';
 
 type Form = UseFormReturn<Fields>;
-const plural = (part: string, n: number) => (n === 1 || part.endsWith('s') ? part : `${part}s`);
+const partName = (part: string, n: number) => (n === 1 || part.endsWith('s') ? part : `${part}s`);
 
 /** What is left over of what was opened, and goes back unless it is binned. */
 export function LeftOver({ form, leftovers }: { form: Form; leftovers: FinishPreview['leftovers'] }) {
@@ -16,8 +17,7 @@ export function LeftOver({ form, leftovers }: { form: Form; leftovers: FinishPre
       {leftovers.map((l) => (
         <label key={l.key} className="py-1.5 flex items-center gap-3 min-h-14">
           <span className="grow">
-            {l.quantity}{' '}
-            {l.form === 'half' ? (l.quantity === 1 ? 'half' : 'halves') : l.quantity === 1 ? 'string' : 'strings'}:{' '}
+            {l.quantity} {l.form === 'half' ? plural(l.quantity, 'half', 'halves') : plural(l.quantity, 'string')}:{' '}
             {l.name}
           </span>
           <span className="text-lg muted flex items-center gap-2">
@@ -53,7 +53,7 @@ export function CountedParts({
             {...form.register(`counted.${i}`, KNOWN)}
           />
           <span>
-            of {p.count} {plural(p.part, p.count)}
+            of {p.count} {partName(p.part, p.count)}
             <span className="muted block text-base">{FATE_NAMES[p.fate]}</span>
           </span>
         </label>

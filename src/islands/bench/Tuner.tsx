@@ -3,6 +3,7 @@ import type { Reading } from '../../../core/pitch/estimate';
 import { PracticeInstrument } from '../../../core/pitch/practice';
 import { VERDICT_WORDS, verdictOf } from '../../../core/pitch/steady';
 import { askedFor, beginWalk, type Walk, type WalkGoal, walkOn } from '../../../core/pitch/walk';
+import { lowerFirst } from '../../../core/sentence';
 import { adviseStretch } from '../../../core/settling/stretch';
 import type { BenchView } from '../../../server/bench/page';
 import { frameLength, listen, microphone, practiceSource } from './listen';
@@ -115,7 +116,7 @@ export function Tuner({ strings, rounds, drops, log, walk: wanted, arrived, clos
         )}
         {reading && !other && (
           <span className="muted text-lg">
-            {reading.hz.toFixed(2)} Hz, cents ±{Math.max(0.1, 2 * reading.spreadCents).toFixed(1)}
+            {reading.hz.toFixed(2)} Hz, ±{Math.max(0.1, 2 * reading.spreadCents).toFixed(1)} cents
           </span>
         )}
         <button type="button" className="btn btn-ghost ml-auto min-h-14" onClick={close}>
@@ -264,7 +265,7 @@ export function Tuner({ strings, rounds, drops, log, walk: wanted, arrived, clos
               className={`mt-2 text-[22px] ${advice.kind === 'slipping' || advice.kind === 'too-hard' ? 'text-error' : ''}`}
               role="status"
             >
-              String {logged.number}: {advice.says}
+              String {logged.number}: {lowerFirst(advice.says)}
             </p>
           )}
         </div>

@@ -1,3 +1,4 @@
+import { halves, sayWinds } from '../../../core/count';
 import { type Build, PART_NAMES } from '../../../core/instruments/build';
 import { CORES_OF } from '../../../core/instruments/validity';
 import { isLocking } from '../../../core/parts/tuners';
@@ -26,14 +27,14 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
     <section aria-labelledby="one" className="grid gap-x-6 gap-y-4 xl:grid-cols-2 items-start *:min-w-0">
       <div>
         <h2 id="one" className="font-bold mb-2">
-          {stringLabel(build, position)}: {n.slackMm.toFixed(0)} mm of slack, {n.winds.turns.toFixed(1)} winds
+          {stringLabel(build, position)}: {n.slackMm.toFixed(0)} mm of slack, about {sayWinds(n.winds.turns)}
         </h2>
         <div className="card-paper px-4 py-3 grid gap-3 grid-cols-2 md:grid-cols-3">
           <Field label="Slack rule" className="col-span-2 md:col-span-3">
             <select className="select w-full" value={row.id} onChange={(e) => of.setSlackId(e.target.value)}>
               {rows.map((r) => (
                 <option key={r.id} value={r.id}>
-                  {r.name}: {r.slackMm.toFixed(0)} mm, {r.turns.toFixed(1)} winds
+                  {r.name}: {r.slackMm.toFixed(0)} mm, about {sayWinds(r.turns)}
                   {r.isHouse ? ', usual' : ''}
                 </option>
               ))}
@@ -102,13 +103,13 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
           />
         </div>
         <dl className="card-paper px-4 py-1 mt-3">
-          <Fact name="Winds">{`${n.winds.turns.toFixed(1)} winds (${n.winds.coils} seen on the post): ${n.winds.fromSlack.toFixed(1)} from the slack, ${n.winds.fromStretch.toFixed(1)} as it comes up to pitch`}</Fact>
+          <Fact name="Winds">{`About ${sayWinds(n.winds.turns)} (${n.winds.coils} seen on the post): ${halves(n.winds.fromSlack)} from the slack, ${halves(n.winds.fromStretch)} as it comes up to pitch`}</Fact>
           {n.advice && (
-            <Fact name="Instead" bad>
+            <Fact name="Use instead" bad>
               {n.advice}
             </Fact>
           )}
-          <Fact name="Stack">{`${n.winds.stackMm.toFixed(1)} of ${build.post.roomUnderHoleMm} mm below the hole`}</Fact>
+          <Fact name="Height of the winds">{`${n.winds.stackMm.toFixed(1)} of ${build.post.roomUnderHoleMm} mm below the hole`}</Fact>
           {build.head !== 'pegbox' && <Fact name="Cut, if cut before winding">{n.cut.says}</Fact>}
           <Fact
             name="Length"
@@ -121,12 +122,12 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
           )}
           {margin?.semitones != null && (
             <Fact
-              name="To breaking"
+              name="Margin before breaking"
               bad={margin.semitones < LITTLE_MARGIN}
             >{`${margin.semitones.toFixed(1)} semitones above ${position.note}; now at ${margin.stressMpa.toFixed(0)} of ${margin.strengthMpa?.toFixed(0)} MPa`}</Fact>
           )}
           {
-            <Fact name="A semitone flat is">{`${one.slipMm.toFixed(2)} mm of string, ${buttonTurns(one.slipMm, build.post.diameterMm, known.gaugeMm, build.tuner).toFixed(2)} turns of the button`}</Fact>
+            <Fact name="To drop a semitone">{`${one.slipMm.toFixed(2)} mm of string, ${buttonTurns(one.slipMm, build.post.diameterMm, known.gaugeMm, build.tuner).toFixed(2)} turns of the button`}</Fact>
           }
         </dl>
       </div>

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { INTAKE_FILTERS } from '../../../contract/intake';
-import { count } from '../../../core/count';
+import { count, plural } from '../../../core/count';
 import { FAMILIES, SIZES } from '../../../core/instruments/build';
 import { SUBJECT_NAMES, SUBJECTS } from '../../../core/intake/columns';
 import { DAY_STYLE_NAMES, DAY_STYLES } from '../../../core/intake/days';
@@ -108,7 +108,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
       ? `Which column is the ${view.lacking.join(' and the ').toLowerCase()}?`
       : takes === 0 && counts.problem === 0
         ? `Nothing new in ${view.fileName}`
-        : `${view.fileName}: ${count(takes, noun, nouns)} ${takes === 1 ? 'is' : 'are'} ready${counts.problem > 0 ? `, ${counts.problem} ${counts.problem === 1 ? 'needs' : 'need'} sorting out` : ''}`;
+        : `${view.fileName}: ${count(takes, noun, nouns)} ${plural(takes, 'is', 'are')} ready${counts.problem > 0 ? `, ${count(counts.problem, 'needs', 'need')} sorting out` : ''}`;
   return (
     <div className="grid gap-4">
       <div>
@@ -140,7 +140,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
                 max={Math.max(1, progress.of)}
                 aria-label="Imported so far"
               />
-              <span role="status">{progress.of > 0 ? `${progress.done} of ${progress.of}` : 'begins'}</span>
+              <span role="status">{progress.of > 0 ? `${progress.done} of ${progress.of}` : 'starting…'}</span>
               <button
                 type="button"
                 className="btn btn-sm"
@@ -170,7 +170,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
           <span className="muted">From the same file:</span>
           {view.others.map((o) => (
             <a key={o.id} className="link" href={`/programme/import/${o.id}`}>
-              {o.sheet}: {count(o.rows, 'row')} {o.status === 'open' ? (o.rows === 1 ? 'waits' : 'wait') : 'done'}
+              {o.sheet}: {count(o.rows, 'row')} {o.status === 'open' ? plural(o.rows, 'waits', 'wait') : 'done'}
             </a>
           ))}
         </p>
@@ -248,7 +248,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
                 checked={view.usualSets}
                 onChange={(e) => void decide({ usualSets: e.target.checked })}
               />
-              Give {count(view.unstrung, 'instrument')} the usual set for {view.unstrung === 1 ? 'its' : 'their'} kind;
+              Give {count(view.unstrung, 'instrument')} the usual set for {plural(view.unstrung, 'its', 'their')} kind;
               a set not yet in Stock is added for you to rename
             </label>
           )}

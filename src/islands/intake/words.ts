@@ -1,4 +1,4 @@
-import { count } from '../../../core/count';
+import { count, plural } from '../../../core/count';
 import type { IntakeView } from '../../../server/intake/intake';
 
 const DELIMITERS: Record<string, string> = {
@@ -14,7 +14,7 @@ export function sayFound(view: Pick<IntakeView, 'found' | 'sheet'>): string {
   if (found.kind === 'xlsx') return `Sheet “${view.sheet}” of the workbook; values only, no formulas.`;
   const odd =
     found.oddQuotes.length > 0
-      ? ` Odd quotation marks in ${found.oddQuotes.length === 1 ? 'row' : 'rows'} ${found.oddQuotes.slice(0, 5).join(', ')}: check there.`
+      ? ` Odd quotation marks in ${plural(found.oddQuotes.length, 'row')} ${found.oddQuotes.slice(0, 5).join(', ')}: check there.`
       : '';
   return `${DELIMITERS[found.delimiter] ?? 'One column'}, ${found.encoding} text.${odd}`;
 }

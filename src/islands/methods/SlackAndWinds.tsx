@@ -1,4 +1,5 @@
 import { useMemo, useState } from 'react';
+import { halves, sayWinds } from '../../../core/count';
 import type { Build } from '../../../core/instruments/build';
 import { isLocking } from '../../../core/parts/tuners';
 import { workingOrder } from '../../../core/procedures/method';
@@ -66,26 +67,29 @@ export function SlackAndWinds({ of }: { of: MethodInHand }) {
                   : `sets the slack ${method.slackPlain ? 'for wound strings' : 'for all'}`}
           </span>
         </div>
-        <Choice name="slack" heads={['mm', 'turns', 'tension at string end']}>
+        <Choice name="slack" heads={['mm', 'winds', 'tension at string end']}>
           {slack.map((row) => (
             <Row
               key={row.id}
               group="slack"
               label={row.name}
-              does={row.advice || `winds fill ${row.stackMm.toFixed(1)} of ${build.post.roomUnderHoleMm} mm`}
+              does={
+                row.advice ||
+                `winds fill ${Math.round((100 * row.stackMm) / build.post.roomUnderHoleMm)} % of the room below the hole`
+              }
               bad={row.verdict !== 'good'}
               badge={VERDICTS[row.verdict]}
               checked={fixedSlack ? row.isHouse : sameRule(method[ruled], row.rule)}
               disabled={fixedSlack}
               onChoose={() => change({ [ruled]: row.rule })}
-              cells={[row.slackMm.toFixed(0), row.turns.toFixed(1), `${row.endN.toFixed(1)} N`]}
+              cells={[row.slackMm.toFixed(0), halves(row.turns), `${row.endN.toFixed(1)} N`]}
             />
           ))}
         </Choice>
         {numbers.ruleGives && (
           <p className="mt-2 text-sm">
             On this {postWord(build)} use <b>{numbers.slackMm.toFixed(0)} mm</b> instead: the rule would give{' '}
-            {numbers.ruleGives.turns.toFixed(1)} winds.
+            {sayWinds(numbers.ruleGives.turns)}.
           </p>
         )}
       </div>

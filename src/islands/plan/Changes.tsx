@@ -1,9 +1,9 @@
 import { useEffect, useMemo, useRef } from 'react';
+import { count } from '../../../core/count';
 import { sayWeekday } from '../../../core/dates';
 import { type ChangeNames, type PersonChange, planChanges, sayChange } from '../../../core/planning/changes';
 import { isVisit, PLAN_KIND_WORDS } from '../../../core/planning/kinds';
 import type { PlanInput } from '../../../server/plan/problem';
-import { says } from './model';
 import type { PlanInHand } from './usePlan';
 
 function namesIn(input: PlanInput): ChangeNames {
@@ -65,10 +65,10 @@ export function BeforePublishing({ input, hand, close }: { input: PlanInput; han
     <section className="card-paper border-primary px-4 py-3 grid gap-2" aria-labelledby="before-publishing">
       <h2 id="before-publishing" ref={heading} tabIndex={-1} className="font-bold text-lg outline-none">
         {input.planId === null
-          ? `The first plan, for ${says(people, 'person', 'people')}`
+          ? `The first plan, for ${count(people, 'person', 'people')}`
           : people === 0
             ? 'Same as the published plan'
-            : `What changes for ${says(people, 'person', 'people')}`}
+            : `What changes for ${count(people, 'person', 'people')}`}
       </h2>
       <Changes input={input} changes={changes} />
       <div className="flex gap-2">

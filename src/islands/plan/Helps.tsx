@@ -1,8 +1,9 @@
+import { count } from '../../../core/count';
 import type { Help } from '../../../core/planning/improve';
 import { clockOf, minuteOf } from '../../../core/planning/shifts';
 import { sayBetter } from '../../../core/planning/summary';
+import { capital } from '../../../core/sentence';
 import type { PlanInput } from '../../../server/plan/problem';
-import { says } from './model';
 import type { PlanInHand } from './usePlan';
 
 /** What would help most, each to be tried. */
@@ -20,7 +21,7 @@ export function Helps({ input, hand, helps }: { input: PlanInput; hand: PlanInHa
   // Where nothing is readier or less late for it, set-ups, ways or visits are saved.
   const brings = (h: Help): string =>
     sayBetter(hand.summaryOf(h.without), hand.summaryOf(h.plan)).join(' ') ||
-    `In all, about ${says(Math.round(h.points), 'day', 'days')} less lateness.`;
+    `In all, about ${count(Math.round(h.points), 'day')} less lateness.`;
   if (helps.length === 0) return <p className="muted">No single extra hour or pack would change much.</p>;
   return (
     <section className="card-paper px-4 py-2" aria-labelledby="helps">
@@ -31,7 +32,7 @@ export function Helps({ input, hand, helps }: { input: PlanInput; hand: PlanInHa
         {helps.map((h) => (
           <li key={JSON.stringify(h.what)} className="flex flex-wrap justify-between gap-2 py-0.5">
             <span>
-              {say(h).charAt(0).toUpperCase() + say(h).slice(1)} would mean: <span className="muted">{brings(h)}</span>
+              {capital(say(h))} would mean: <span className="muted">{brings(h)}</span>
             </span>
             <span className="flex gap-2">
               <button type="button" className="btn btn-sm" onClick={() => hand.tryHelp(h)}>

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
+import { count, plural } from '../../../core/count';
 import { inTheWay } from '../../../core/planning/inTheWay';
 import type { PlanInput } from '../../../server/plan/problem';
-import { says } from './model';
 import type { PlanInHand } from './usePlan';
 
 /** Instruments that are named; the others are counted. */
@@ -38,7 +38,7 @@ export function InTheWay({
         </li>
       ))}
       {waiting.length > MOST_NAMED && (
-        <li>{says(waiting.length - MOST_NAMED, 'other waits', 'others wait')} too, under Not planned.</li>
+        <li>{count(waiting.length - MOST_NAMED, 'other waits', 'others wait')} too, under Not planned.</li>
       )}
       {looks.length > 0 && (
         <li>
@@ -51,10 +51,10 @@ export function InTheWay({
             </span>
           ))}
           {looks.length > MOST_NAMED && ` and ${looks.length - MOST_NAMED} more`}: the age of the strings is unknown;
-          inspect {looks.length === 1 ? 'it' : 'them'} first.
+          inspect {plural(looks.length, 'it', 'them')} first.
         </li>
       )}
-      {referred > 0 && <li>{says(referred, 'waits', 'wait')} for a qualified repairer.</li>}
+      {referred > 0 && <li>{count(referred, 'waits', 'wait')} for a qualified repairer.</li>}
     </ul>
   );
 }

@@ -1,9 +1,11 @@
 import { useEffect, useMemo, useRef } from 'react';
+import { count } from '../../../core/count';
 import { tagPath } from '../../../core/instruments/tag';
 import { explainJob, minutesLeft } from '../../../core/planning/explain';
+import { capital } from '../../../core/sentence';
 import type { PlanInput } from '../../../server/plan/problem';
 import { useHotKeys } from '../../ui/useHotKeys';
-import { cameBackSays, says } from './model';
+import { cameBackSays } from './model';
 import type { PlanInHand } from './usePlan';
 
 /** One job: why it stands there, and where else it could go, by number. */
@@ -60,7 +62,7 @@ export function JobPanel({
           close
         </button>
       </div>
-      <p>{why.stands.charAt(0).toUpperCase() + why.stands.slice(1)}.</p>
+      <p>{capital(why.stands)}.</p>
       {about.cameBack && <p className="text-warning">Back in the plan: {cameBackSays(about.cameBack)}.</p>}
       <ul className="mt-1" aria-label="Why">
         {why.because.map((line) => (
@@ -69,7 +71,7 @@ export function JobPanel({
         {about.awayWhy && <li>Not available on some days: {about.awayWhy}.</li>}
         {about.closed.map(({ why, shifts }) => (
           <li key={why}>
-            Not available in {says(shifts.length, 'session', 'sessions')}: {why}.
+            Not available in {count(shifts.length, 'session', 'sessions')}: {why}.
           </li>
         ))}
       </ul>

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
+import { count } from '../../../core/count';
 import { learningSuggestions } from '../../../core/planning/ladder';
 import type { PlanInput } from '../../../server/plan/problem';
-import { says } from './model';
 import type { PlanInHand } from './usePlan';
 
 const MOST_SUGGESTIONS = 4;
@@ -30,7 +30,7 @@ export function Learning({ input, hand }: { input: PlanInput; hand: PlanInHand }
               <span>
                 {what}
                 {s.how === 'watch' ? ' with' : ','} <span className="tag">{input.jobs[s.job]?.tag}</span>{' '}
-                {input.groups[job.group]}, {names.day(shift.day)}: {says(job.due - shift.day, 'day', 'days')} before it
+                {input.groups[job.group]}, {names.day(shift.day)}: {count(job.due - shift.day, 'day', 'days')} before it
                 is due, so there is no rush.
               </span>
               <button

@@ -1,7 +1,6 @@
 import { addDays, sayDay, weekdayOf } from '../../../core/dates';
 import { daysIntoWeek, weekOrder } from '../../../core/manner';
 import type { PlanInput } from '../../../server/plan/problem';
-import { says } from './model';
 import type { PlanInHand } from './usePlan';
 
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'] as const;
@@ -87,7 +86,7 @@ export function Month({
                             </span>
                             <span className={late > 0 ? 'text-error font-semibold' : 'muted'}>
                               {shift.minutes === 0 ? 'away' : there.length}
-                              {late > 0 && <span className="sr-only"> tasks, {says(late, 'late', 'late')}</span>}
+                              {late > 0 && <span className="sr-only"> tasks, {late} late</span>}
                             </span>
                           </span>
                           <span className="block h-1 bg-base-300 rounded" aria-hidden="true">

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { count } from '../../../core/count';
 import { sayDay } from '../../../core/dates';
 import { sayBetter, sayProof } from '../../../core/planning/summary';
 import type { Proposal } from '../../../server/plan/night';
@@ -6,7 +7,6 @@ import type { PlanInput } from '../../../server/plan/problem';
 import { newKey } from '../../ui/key';
 import { LONG_WORK_MS, post } from '../../ui/post';
 import { useCommand } from '../../ui/useCommand';
-import { says } from './model';
 import type { PlanInHand } from './usePlan';
 
 /** What the server found at night, or can be asked for. */
@@ -45,7 +45,7 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
       </h2>
       <p className="muted text-sm">
         Made {sayDay(shown.onDay, input.first)}
-        {saved > 0 && `: it saves about ${says(saved, 'day', 'days')} of lateness in all`}.{' '}
+        {saved > 0 && `: it saves about ${count(saved, 'day', 'days')} of lateness in all`}.{' '}
         {shown.bound !== null && shown.bound <= shown.cost + 1e-6 && sayProof(shown.cost, shown.bound)}
       </p>
       <ul>
@@ -55,7 +55,7 @@ export function Night({ input, hand, proposal }: { input: PlanInput; hand: PlanI
         <li>
           {moves.length === 0
             ? 'No published task has to move.'
-            : `${says(moves.length, 'published task moves', 'published tasks move')}, for ${whose.map((k) => (k < 0 ? 'someone no longer there' : hand.names.person(k))).join(', ')}.`}
+            : `${count(moves.length, 'published task moves', 'published tasks move')}, for ${whose.map((k) => (k < 0 ? 'someone no longer there' : hand.names.person(k))).join(', ')}.`}
         </li>
       </ul>
       <div className="flex gap-2 mt-1">

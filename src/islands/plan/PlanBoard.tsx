@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { count, plural } from '../../../core/count';
 import { addDays, sayDay } from '../../../core/dates';
 import { sayPlan, sayProof, sayRest } from '../../../core/planning/summary';
 import type { Proposal } from '../../../server/plan/night';
@@ -9,7 +10,7 @@ import { Dragging } from './Dragging';
 import { InTheWay } from './InTheWay';
 import { Learning } from './Learning';
 import { LeftOut } from './LeftOut';
-import { sayExtras, says } from './model';
+import { sayExtras } from './model';
 import { Night } from './Night';
 import { usePlan } from './usePlan';
 import { Legend, Week } from './Week';
@@ -97,7 +98,7 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
           <h1 className="text-2xl font-bold">{headline}</h1>
           {input.beyond > 0 && (
             <p className="text-warning">
-              {says(input.beyond, 'instrument is', 'instruments are')} also due but not in this plan: it takes the
+              {count(input.beyond, 'instrument is', 'instruments are')} also due but not in this plan: it takes the
               longest overdue first.
             </p>
           )}
@@ -152,15 +153,14 @@ export function PlanBoard({ input, proposal }: { input: PlanInput; proposal: Pro
             ))}
           </ul>
           <p className="muted">
-            {says(hand.begun.freed.length, 'job', 'jobs')} had to move; see the list of changes. Publish to let everyone
-            know.
+            {count(hand.begun.freed.length, 'task')} had to move; see the list of changes. Publish to let everyone know.
           </p>
         </section>
       )}
       {hand.begun.fresh.length > 0 && !told && (
         <p className="muted">
-          {says(hand.begun.fresh.length, 'task is', 'tasks are')} new since the plan was published, and{' '}
-          {hand.begun.fresh.length === 1 ? 'stands' : 'stand'} where there is room. Publish to let everyone know.
+          {count(hand.begun.fresh.length, 'task is', 'tasks are')} new since the plan was published, and{' '}
+          {plural(hand.begun.fresh.length, 'goes', 'go')} where there is room. Publish to let everyone know.
         </p>
       )}
       {more && (

@@ -1,10 +1,11 @@
 import { group } from 'd3-array';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { count } from '../../../core/count';
 import { chanceWithin } from '../../../core/planning/effort';
 import { setUpOf } from '../../../core/planning/model';
 import type { PlanInput } from '../../../server/plan/problem';
 import { useHotKeys } from '../../ui/useHotKeys';
-import { lostToOthers, says, shortOf } from './model';
+import { lostToOthers, shortOf } from './model';
 import type { PlanInHand } from './usePlan';
 
 /** One session: what is in it, whether it will be done in time, and how to split it or merge it with another. */
@@ -72,7 +73,7 @@ export function SessionPanel({
       )}
       {lostToOthers(input, shift) > 0 && s.minutes > 0 && (
         <p className="muted">
-          {says(lostToOthers(input, shift), 'minute is', 'minutes are')} not counted: the bench is shared with others
+          {count(lostToOthers(input, shift), 'minute is', 'minutes are')} not counted: the bench is shared with others
           then.
         </p>
       )}
@@ -155,7 +156,7 @@ export function SessionPanel({
                 {why === null && movable.length > 0 ? (
                   <button type="button" className="link text-left" onClick={() => hand.move(movable, i) && close()}>
                     {names.day(o.day)}, {names.person(o.person)}
-                    {(inShift[i]?.length ?? 0) > 0 ? `, joining ${says(inShift[i]?.length ?? 0, 'job', 'jobs')}` : ''}
+                    {(inShift[i]?.length ?? 0) > 0 ? `, joining ${count(inShift[i]?.length ?? 0, 'task')}` : ''}
                   </button>
                 ) : (
                   <span className="muted text-sm">

@@ -1,7 +1,8 @@
 import { useEffect, useMemo, useRef } from 'react';
+import { count } from '../../../core/count';
 import type { PlanInput } from '../../../server/plan/problem';
 import { useHotKeys } from '../../ui/useHotKeys';
-import { says, shortOf } from './model';
+import { shortOf } from './model';
 import type { PlanInHand } from './usePlan';
 
 const MOST_TARGETS = 9;
@@ -51,7 +52,7 @@ export function SeveralPanel({
     <section className="card-paper border-primary px-4 py-3" aria-labelledby="several">
       <div className="flex justify-between gap-2">
         <h2 id="several" ref={heading} tabIndex={-1} className="font-bold outline-none">
-          {says(jobs.length, 'job', 'jobs')} together
+          {count(jobs.length, 'task')} together
         </h2>
         <button type="button" className="link text-sm" onClick={close}>
           close
@@ -77,7 +78,7 @@ export function SeveralPanel({
         </button>
       </div>
       <h3 className="muted text-sm">Sessions with room for all</h3>
-      {sites.length > 1 && <p>They are at {says(sites.length, 'place', 'places')}: choose tasks at one place.</p>}
+      {sites.length > 1 && <p>They are at {count(sites.length, 'place')}: choose tasks at one place.</p>}
       <ul>
         {fits.map((t, n) => (
           <li key={t.i}>

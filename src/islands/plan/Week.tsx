@@ -1,6 +1,7 @@
 import { useDraggable } from '@dnd-kit/core';
 import { Lock } from 'lucide-react';
 import { memo, useMemo } from 'react';
+import { count } from '../../../core/count';
 import { addDays, sayWeekday } from '../../../core/dates';
 import { isVisit, type PlanKind } from '../../../core/planning/kinds';
 import type { PlanProblem } from '../../../core/planning/model';
@@ -199,7 +200,7 @@ export function Week({ input, hand, days, by, chosen, chosenShift, chooseJob, ch
                           {given > 0 && <p className="muted text-sm leading-tight">+{given} min supervising</p>}
                           {(retunes > 0 || watching > 0) && (
                             <p className="muted text-sm leading-tight">
-                              {retunes > 0 && `+${retunes} ${retunes === 1 ? 'retune' : 'retunes'}`}
+                              {retunes > 0 && `+${count(retunes, 'retune')}`}
                               {retunes > 0 && watching > 0 && ', '}
                               {watching > 0 && 'with a learner'}
                             </p>

@@ -1,6 +1,5 @@
 import { useState } from 'react';
 import type { ProgrammeWeights } from '../../../server/plan/weights';
-import { says } from './model';
 import type { PlanInHand } from './usePlan';
 
 const WEIGHT_WORDS: { key: keyof ProgrammeWeights; says: string }[] = [
@@ -34,7 +33,7 @@ export function Weights({ hand }: { hand: PlanInHand }) {
     <>
       <p className="muted text-sm mt-1">Compared with one ordinary task one day late (1); a broken string counts 3.</p>
       <p className="text-sm mt-1">
-        This plan: {says(Math.round(hand.cost.total), 'point', 'points')}
+        Score of this plan: {Math.round(hand.cost.total)}
         {POINTS_OF.flatMap(([what, key]) =>
           Math.round(hand.cost[key]) > 0 ? [`${what} ${Math.round(hand.cost[key])}`] : [],
         )

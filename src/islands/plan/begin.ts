@@ -1,10 +1,11 @@
+import { count } from '../../../core/count';
 import { daysBetween, sayWeekday } from '../../../core/dates';
 import { brokenRules } from '../../../core/planning/check';
 import type { Plan } from '../../../core/planning/model';
 import { quickPlan } from '../../../core/planning/quick';
 import { placedAgain, repaired } from '../../../core/planning/repair';
 import type { PlanInput } from '../../../server/plan/problem';
-import { cameBackSays, namesOf, says } from './model';
+import { cameBackSays, namesOf } from './model';
 
 /**
  * The plan to begin with: the one in force, which of its jobs can no longer stand where they did, and why; what came
@@ -36,7 +37,7 @@ export function beginning(input: PlanInput): { plan: Plan; freed: number[]; why:
     freed: [...back, ...freed],
     why: [
       ...input.jobs.flatMap((j) => (j.cameBack?.aside ? [`${j.tag}: ${cameBackSays(j.cameBack)}.`] : [])),
-      ...[...unfinished].map(([on, n]) => `${says(n, 'job', 'jobs')} from ${on} not finished.`),
+      ...[...unfinished].map(([on, n]) => `${count(n, 'task')} from ${on} not finished.`),
       ...new Set([...lost, ...broken.map((b) => b.says)]),
     ],
   };

@@ -53,7 +53,7 @@ const SHORT: Record<PlanKind, string> = {
   change: '',
   service: 'service',
   refit: 'refit',
-  inspection: 'look',
+  inspection: 'inspect',
   retune: 'retune',
   'bridge-check': 'bridge',
   'proper-look': 'stretch',
@@ -92,8 +92,6 @@ export function jobsByShift(shifts: number, plan: Plan): number[][] {
   });
   return inShift;
 }
-
-export const says = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
 
 /** What was said to be more than there is. */
 export function sayExtras(extras: Extras, input: PlanInput, names: PlanNames): string {

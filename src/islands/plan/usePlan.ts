@@ -1,4 +1,5 @@
 import { startTransition, useCallback, useEffect, useMemo, useReducer, useRef } from 'react';
+import { count } from '../../../core/count';
 import { addDays, daysBetween } from '../../../core/dates';
 import { brokenByMove, costOf } from '../../../core/planning/check';
 import { type Help, type Improvement, lateAndOut } from '../../../core/planning/improve';
@@ -15,7 +16,7 @@ import { LONG_WORK_MS } from '../../ui/post';
 import { useCommand } from '../../ui/useCommand';
 import { beginning } from './begin';
 import { awayKeys, type HandEvent, handOf, heldProblem, inHand, type Notice, triedProblem } from './hand';
-import { jobsByShift, namesOf, says, type Variant } from './model';
+import { jobsByShift, namesOf, type Variant } from './model';
 import { search } from './search';
 
 /** What a search found, as something done with the plan in hand. */
@@ -153,7 +154,7 @@ export function usePlan(input: PlanInput) {
       const out = lateAndOut(open, next).out - lateAndOut(open, plan).out;
       const differs = sayDifference(open, costOf(open, plan), costOf(open, next), out);
       const s = open.shifts[shift];
-      const what = which.length === 1 ? names.job(which[0] as number) : says(which.length, 'job', 'jobs');
+      const what = which.length === 1 ? names.job(which[0] as number) : count(which.length, 'task');
       const text = `${what}: ${s ? `${names.day(s.day)} at ${names.site(s.site)} with ${names.person(s.person)}` : 'removed from the plan'}; ${differs || 'nothing else changes'}.`;
       tell({ does: 'changed', plan: next, notice: { text, bad: false } });
       return true;
@@ -174,7 +175,7 @@ export function usePlan(input: PlanInput) {
       const text =
         next.freed.length === 0
           ? `${names.person(person)} is away ${when}: nothing has to move.`
-          : `${names.person(person)} is away ${when}: ${says(next.freed.length, 'job', 'jobs')} moved, ${out === 0 ? 'all still planned' : `no room for ${out}`}. Publish this, or find a better plan.`;
+          : `${names.person(person)} is away ${when}: ${count(next.freed.length, 'task')} moved, ${out === 0 ? 'all still planned' : `no room for ${out}`}. Publish this, or find a better plan.`;
       tell({ does: 'changed', plan: next.plan, absence, notice: { text, bad: out > 0 } });
     },
     [first, people, away, given, extras, real, plan, names, presence.run],
