@@ -161,7 +161,7 @@ test('a code, a password, digits at a shared bench, signing out; a helper is tol
   await office.getByRole('button', { name: /Runa Fell/ }).click();
   await office.waitForURL('**/programme');
   await office.locator('summary', { hasText: 'Bo Lask' }).click();
-  const give = office.getByRole('form', { name: 'A code for Bo Lask' });
+  const give = office.getByRole('form', { name: 'Code for Bo Lask' });
   await give.getByRole('button', { name: 'Create a sign-in code' }).click();
   const code = /[0-9A-Z]{4}-[0-9A-Z]{4}-[0-9A-Z]{4}/.exec(await give.getByRole('alert').innerText())?.[0] ?? '';
 

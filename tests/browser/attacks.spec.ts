@@ -398,10 +398,10 @@ test('data that cannot be opened is said in words at the start, with a code, and
   const cases: [string, RegExp][] = [
     [folderWith((db) => writeFileSync(db, '')), /is empty \(0 bytes\)/],
     [folderWith((db) => writeFileSync(db, 'x'.repeat(9000))), /is not a database/],
-    [folderWith((db) => new Database(db).exec('create table x (y)').close()), /not one of Arvick/],
+    [folderWith((db) => new Database(db).exec('create table x (y)').close()), /not an Arvick one/],
     [damaged, /is damaged/],
     [newer, /newer version of Arvick \(9999-later\)/],
-    [app.data, /served by another process/],
+    [app.data, /Another process is already serving/],
     [
       join(
         folderWith(() => {}),

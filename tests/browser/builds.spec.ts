@@ -7,7 +7,7 @@ const JOBS: { name: string; tag: string; first: RegExp[]; never: RegExp; off: nu
     tag: 'SK-0410',
     first: [
       /^Slacken all six strings/,
-      /^Tie E2 .*low hole first/,
+      /^Tie E2 .*through the low hole/,
       /turn the roller over the top/,
       /^Trim the long ends/,
     ],
@@ -22,7 +22,7 @@ const JOBS: { name: string; tag: string; first: RegExp[]; never: RegExp; off: nu
       /^Open the thumb wheels/,
       /The bridge is loose now/,
       /wrap it over the top/,
-      /taut through its post and close the lock/,
+      /tight through its post and tighten the lock/,
     ],
     never: /\bpin\b|let it back/,
     off: 6,
@@ -30,7 +30,7 @@ const JOBS: { name: string; tag: string; first: RegExp[]; never: RegExp; off: nu
   {
     name: 'a bass guitar under a string tree',
     tag: 'SK-0722',
-    first: [/^Lay out/, /^Feed A1/, /^Feed E1/, /^Measure A1|^Measure E1/, /^Push the end of/],
+    first: [/^Lay out/, /^Feed A1/, /^Feed E1/, /^Measure A1|^Measure E1/, /^Push .* end-first/],
     never: /\bpin\b|peg/,
     off: 4,
   },
@@ -38,7 +38,7 @@ const JOBS: { name: string; tag: string; first: RegExp[]; never: RegExp; off: nu
     name: 'a violin',
     tag: 'SK-0106',
     first: [
-      /soundpost stands/,
+      /soundpost up/,
       /^Measure from nut to bridge/,
       /^Mark where the bridge/,
       /^Slacken G3/,
@@ -60,7 +60,7 @@ for (const { name, tag, first, never, off } of JOBS)
     const seen: string[] = [];
     for (let n = 0; n < 130; n++) {
       const text = await heading(page).innerText();
-      if (/^(What went on|The shelf is short)/.test(text)) break;
+      if (/^(Which strings did you fit|Not in stock)/.test(text)) break;
       seen.push(text);
       const place = page.getByText(/step \d+ of \d+$/);
       if (await place.count()) steps = Number((await place.innerText()).split(' ').at(-1));
@@ -88,13 +88,13 @@ for (const { name, tag, first, never, off } of JOBS)
     await page.waitForURL('**?recorded');
     await expect(heading(page)).toContainText('Ready by');
     await page.getByRole('link', { name: 'Note for the player', exact: true }).click();
-    await expect(page.getByText(/flat in the first day.*That is normal and no fault/)).toBeVisible();
+    await expect(page.getByText(/on the first day.*This is normal/)).toBeVisible();
   });
 
 test('a double bass is strung in pairs from the nut, in either order of its pegs', async ({ page }) => {
   const order = async () => {
     await openBench(page, 'SK-0603');
-    const seen = await spaceTo(page, /^(What went on|The shelf is short)/);
+    const seen = await spaceTo(page, /^(Which strings did you fit|Not in stock)/);
     await page.getByRole('button', { name: 'Stop here, unchanged' }).click();
     await page.getByRole('button', { name: 'Yes, no string was changed' }).click();
     await page.waitForURL('**/instruments/*');

@@ -6,7 +6,7 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await expect(page.locator('tbody tr')).toHaveCount(1);
   await page.getByRole('link', { name: 'SK-0311' }).click();
   await expect(heading(page)).toContainText('New strings by');
-  await expect(page.getByText(/of 60 play hours used; the calendar alone would say/)).toBeVisible();
+  await expect(page.getByText(/of 60 hours played; by the calendar it would be due/)).toBeVisible();
   const dueBefore = await heading(page).innerText();
 
   await page.getByRole('button', { name: 'Change the strings' }).click();
@@ -39,10 +39,10 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await page.keyboard.press('Backspace');
   await expect.poll(() => keptHere(page)).not.toBe(before);
   await expect(heading(page)).toContainText(
-    'D3 (string 4, bass side): finger in the nut slot, turn the post anticlockwise.',
+    'D3 (string 4, bass side): hold it in the nut slot, turn the post anticlockwise.',
   );
   await page.reload();
-  await expect(heading(page)).toContainText('D3 (string 4, bass side): finger in the nut slot');
+  await expect(heading(page)).toContainText('D3 (string 4, bass side): hold it in the nut slot');
   await page.goto('/instruments/SK-0311');
   await expect(page.getByText(/Ida Marr has had it on the bench since/)).toBeVisible();
   await page.getByRole('link', { name: 'Continue at the bench' }).click();
@@ -62,9 +62,9 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await page.keyboard.press('Space');
   await spaceTo(page, /^Trim/);
   await expect(page.getByText('Careful', { exact: true })).toBeVisible();
-  await spaceTo(page, /^What went on/);
-  await expect(page.getByLabel('1 E4: strings that broke on the way')).toHaveValue('1');
-  await expect(page.getByLabel('6 E2: strings that broke on the way')).toHaveValue('0');
+  await spaceTo(page, /^Which strings did you fit/);
+  await expect(page.getByLabel('1 E4: strings broken while fitting')).toHaveValue('1');
+  await expect(page.getByLabel('6 E2: strings broken while fitting')).toHaveValue('0');
   await expect(page.getByText(/^7 strings/)).toBeVisible();
   await page.getByLabel('Notes').fill('Saddle has a sharp edge at E4');
   await expect.poll(() => keptHere(page)).toContain('sharp edge at E4');
@@ -89,16 +89,16 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await page.waitForURL(/\/bench\/\d+/);
   await expect(heading(page)).toHaveText('Which strings did you fit?');
   await page.goto('/instruments/SK-0311');
-  await expect(page.getByText('taken back: Fulmar light 12–53')).toBeVisible();
+  await expect(page.getByText('undone: Fulmar light 12–53')).toBeVisible();
   await expect(heading(page)).toHaveText(dueBefore);
 });
 
 test('a ukulele with a tie bridge, one string at a time, on halves', async ({ page }) => {
   await openBench(page, 'SK-0233');
-  const seen = await spaceTo(page, /^What went on/);
+  const seen = await spaceTo(page, /^Which strings did you fit/);
   const of = (start: string) => seen.findIndex((t) => t.startsWith(start));
   // Strung long: nothing is cut before its tie has held near pitch.
-  const cut = seen.findIndex((t) => /^G4 .*: it holds: cut the rest off/.test(t));
+  const cut = seen.findIndex((t) => /^G4 .*: once it holds, cut off the rest/.test(t));
   expect(cut).toBeGreaterThan(of('Bring G4'));
   expect(cut).toBeLessThan(of('Slacken C4'));
   // The first is tied, wound and near pitch before the second is slackened.
@@ -107,7 +107,7 @@ test('a ukulele with a tie bridge, one string at a time, on halves', async ({ pa
   expect(seen.filter((t) => /^Tie A4 .*tuck three times/.test(t))).toHaveLength(1);
   expect(seen.filter((t) => /^Tie G4 .*tuck twice/.test(t))).toHaveLength(1);
   expect(seen.filter((t) => t.includes('let it back an inch (25 mm)'))).toHaveLength(4);
-  await expect(page.getByText('half a string, from Harbour Store')).toHaveCount(4);
+  await expect(page.getByText('half-length, from Harbour Store')).toHaveCount(4);
   await expect(page.getByText(/^1 half: Kittock fluorocarbon/)).not.toHaveCount(0);
   const halves = await page.getByText(/^1 half: /).allInnerTexts();
   // Enter alone records it; a Space left over from the last step does not.
@@ -127,12 +127,12 @@ test('a banjo on a floating bridge: one string at a time, and part of it recorde
   await page.goto('/instruments/SK-0502');
   await expect(page.getByText(/\d+ steps, about .*your method, version 1/)).toBeVisible();
   await openBench(page, 'SK-0502');
-  const seen = await spaceTo(page, /^What went on/);
+  const seen = await spaceTo(page, /^Which strings did you fit/);
   const of = (start: string) => seen.findIndex((t) => t.startsWith(start));
   // The short fifth first, and never two off: the bridge is looked at before the next.
   expect(of('Slacken G4 (string 5')).toBeGreaterThan(0);
   expect(of('Bring G4 (string 5')).toBeLessThan(of('Slacken D3 (string 4'));
-  expect(seen.filter((t) => t.startsWith('Look from the side: bridge still upright'))).toHaveLength(5);
+  expect(seen.filter((t) => t.startsWith('near pitch, check from the side: bridge still upright'))).toHaveLength(5);
   expect(seen.findIndex((t) => t.startsWith('Mark where the bridge'))).toBeLessThan(of('Slacken G4'));
   await page.getByLabel('5 G4: what happened').selectOption('kept');
   await page.getByRole('button', { name: 'Record it' }).click();

@@ -53,7 +53,7 @@ test('a label is read by a phone without an account, it comes to Today, and the 
     .jpeg()
     .toBuffer();
   await phone.getByLabel(/^A photograph/).setInputFiles({ name: 'x.jpg', mimeType: 'image/jpeg', buffer: picture });
-  await phone.getByRole('button', { name: 'Say so' }).click();
+  await phone.getByRole('button', { name: 'Report it' }).click();
   await phone.waitForURL(/said=crack/);
   await expect(phone.getByRole('status')).toContainText('Until then:');
   await expect(phone.getByText('waiting to be read')).toBeVisible();
@@ -69,7 +69,7 @@ test('a label is read by a phone without an account, it comes to Today, and the 
   const said = office.getByRole('region', { name: 'Reports from labels' });
   await expect(said).toContainText('<b onclick=x>along the side</b>');
   await expect(said).toContainText('6 C');
-  await said.getByRole('button', { name: 'Take up what was said of SK-0102' }).click();
+  await said.getByRole('button', { name: 'Accept the report on SK-0102' }).click();
   await expect(said.getByText('SK-0102')).toHaveCount(0);
   await phone.goto(`/r/${link.token}`);
   await expect(heading(phone)).toHaveText('SK-0102: Needs a repairer: not ready');
@@ -80,7 +80,7 @@ test('a label is read by a phone without an account, it comes to Today, and the 
   // Its code is ended: the phone is told, and says nothing any more.
   await Promise.all([
     office.waitForEvent('load'),
-    office.getByRole('form', { name: 'The code on the label of SK-0102' }).getByRole('button').click(),
+    office.getByRole('form', { name: 'Code on the label of SK-0102' }).getByRole('button').click(),
   ]);
   await phone.goto(`/r/${link.token}`);
   await expect(heading(phone)).toHaveText('This label no longer works');
@@ -111,7 +111,7 @@ test('a teacher says it in their own name, sees it on their Today, and somebody 
   await expect(teacher.getByLabel('It buzzes or rattles')).toBeChecked();
   await bench.goto('/');
   await expect(bench.getByText('It buzzes or rattles')).toHaveCount(0);
-  await teacher.getByRole('button', { name: 'Say so' }).click();
+  await teacher.getByRole('button', { name: 'Report it' }).click();
   await expect(teacher.getByRole('status')).toHaveText(/^Thank you/);
   // The page that lies open elsewhere shows it without being touched.
   await expect(bench.getByRole('region', { name: 'Reported by teachers' })).toContainText('It buzzes or rattles', {
@@ -221,15 +221,15 @@ test('who did what is read by a coordinator, the chain holds, a name is erased, 
   await page.getByRole('button', { name: 'Show' }).click();
   await expect(page.getByText('Runa Fell signed in').first()).toBeVisible();
   await page.getByRole('link', { name: 'Check that the log is intact' }).click();
-  await expect(page.getByRole('status').filter({ hasText: 'Nothing was changed or taken out' })).toBeVisible();
+  await expect(page.getByRole('status').filter({ hasText: 'Nothing was changed or removed' })).toBeVisible();
 
   await page.goto('/programme/names?name=R.+Ost');
   expect(await axe(page)).toEqual([]);
-  await expect(heading(page)).toHaveText(/^That name stands in \d+ places?$/);
+  await expect(heading(page)).toHaveText(/^That name is in \d+ places?$/);
   const erase = page.getByRole('form', { name: 'Erase this name' });
   await erase.getByLabel('Type the name again').fill('R. Ast');
   await erase.getByRole('button').click();
-  await expect(erase.getByRole('alert')).toContainText('the same twice');
+  await expect(erase.getByRole('alert')).toContainText('the same name twice');
   await erase.getByLabel('Type the name again').fill('R. Ost');
   await erase.getByRole('button').click();
   await expect(heading(page)).toHaveText('The name has been erased');
@@ -239,7 +239,7 @@ test('who did what is read by a coordinator, the chain holds, a name is erased, 
   await page.goto('/programme/backups');
   expect(await axe(page)).toEqual([]);
   await page.getByRole('button', { name: 'Back up now' }).click();
-  await expect(heading(page)).toHaveText(/^Last backup: .+, asked for$/);
+  await expect(heading(page)).toHaveText(/^Last backup: .+, on request$/);
 
   // Another machine, which has nothing: the backup is restored there, and people enter and find what was done.
   const folder = join(app.data, 'backups');
@@ -261,7 +261,7 @@ test('who did what is read by a coordinator, the chain holds, a name is erased, 
     await expect(heading(there)).toHaveText('Nothing is kept under that name');
     await there.goto('/programme/audit');
     await there.getByRole('link', { name: 'Check that the log is intact' }).click();
-    await expect(there.getByRole('status').filter({ hasText: 'Nothing was changed or taken out' })).toBeVisible();
+    await expect(there.getByRole('status').filter({ hasText: 'Nothing was changed or removed' })).toBeVisible();
   } finally {
     await other.stop();
   }

@@ -54,12 +54,12 @@ for (const colorScheme of ['light', 'dark'] as const) {
     const page = await context.newPage();
     await openBench(page, colorScheme === 'light' ? 'SK-0301' : 'SK-0222');
     expect(await axe(page), 'bench').toEqual([]);
-    await spaceTo(page, /nut slot, turn the (post|peg)/);
+    await spaceTo(page, /nut slot and turn the (post|peg)/);
     expect(await axe(page), 'bench, post').toEqual([]);
     await page.keyboard.press('m');
     expect(await axe(page), 'bench, mistakes').toEqual([]);
     await page.keyboard.press('Escape');
-    await spaceTo(page, /^What went on/);
+    await spaceTo(page, /^Which strings did you fit/);
     await expect(page.getByText(/^\d strings/)).toBeVisible();
     expect(await axe(page), 'finish').toEqual([]);
     await page.getByRole('button', { name: 'Stop here, unchanged' }).click();
@@ -115,7 +115,7 @@ test('the horizon is moved by keys and by a typed date, and is the same in every
   await page.goto('/');
   await expect(page.getByRole('slider')).toContainText('by Fri 8 Jan');
   await page.getByRole('slider').click();
-  await page.getByRole('textbox', { name: 'By when' }).fill('2026-12-18');
+  await page.getByRole('textbox', { name: 'Look ahead to' }).fill('2026-12-18');
   await Promise.all([page.waitForEvent('load'), page.keyboard.press('Enter')]);
   await expect(page.getByRole('slider')).toContainText('by Fri 18 Dec');
 });
@@ -174,7 +174,7 @@ test('from Today to the record with the keyboard alone', async ({ page }) => {
   await expect(go).toBeFocused();
   await page.keyboard.press('Enter');
   await page.waitForURL(/\/bench\/\d+/);
-  await spaceTo(page, /^(What went on|The shelf is short)/);
+  await spaceTo(page, /^(Which strings did you fit|Not in stock)/);
   await page.goto('/');
   await page.getByLabel('Where you work today').selectOption({ label: 'Harbour Store' });
   await expect(heading(page)).toContainText('at Harbour Store');

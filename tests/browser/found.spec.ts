@@ -10,13 +10,13 @@ test('as found: photographs wait for a network, are the instrument’s, and are 
   const picture = { name: 'bridge.png', mimeType: 'image/png', buffer: await page.screenshot() };
   await context.setOffline(true);
   await box.getByLabel('Take a photo', { exact: true }).setInputFiles(picture);
-  await expect(box.getByRole('status')).toHaveText('1 on this device only; sent when there is a network.');
+  await expect(box.getByRole('status')).toHaveText('1 on this device only; sent when you are back online.');
   await context.setOffline(false);
   await expect(box.getByRole('status')).toHaveText('Saved with the instrument.');
   await box
     .getByLabel('Take a photo', { exact: true })
     .setInputFiles({ name: 'x.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('no') });
-  await expect(box.getByRole('alert')).toContainText('it is no picture');
+  await expect(box.getByRole('alert')).toContainText('it is not an image');
   // What was measured is kept as this instrument's, and its noted length.
   await box.getByLabel(/^String length from nut to bridge/).fill('327.5, on their marks');
   await box.getByLabel(/^String length from nut to bridge/).press('Enter');
@@ -27,7 +27,7 @@ test('as found: photographs wait for a network, are the instrument’s, and are 
   await page.reload();
   await expect(heading(page)).toHaveText(/^Measure from nut to bridge/);
   await expect(box.getByRole('status')).toHaveText('Saved with the instrument.');
-  await spaceTo(page, /^What went on/);
+  await spaceTo(page, /^Which strings did you fit/);
   await page.getByRole('button', { name: 'Stop here, unchanged' }).click();
   await page.getByRole('button', { name: 'Yes, no string was changed' }).click();
   await page.waitForURL('**/instruments/*');

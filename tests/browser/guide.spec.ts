@@ -44,8 +44,8 @@ test('an instrument lent, returned, retired and back; another one like it', asyn
   expect(await axe(page)).toEqual([]);
   const lend = page.getByRole('form', { name: 'Lend SK-0101' });
   await lend.getByLabel('until').fill('2027-02-01');
-  await lend.getByLabel('To whom').fill('summer school');
-  await saved(page, () => lend.getByRole('button', { name: 'Lend it' }).click());
+  await lend.getByLabel('Lent to').fill('summer school');
+  await saved(page, () => lend.getByRole('button', { name: 'Lend' }).click());
   await expect(page.getByText('Away: summer school, 24 Nov to 1 Feb.')).toBeVisible();
   await saved(page, () => page.getByRole('button', { name: 'Returned' }).click());
   await expect(page.getByText('Away: summer school')).toHaveCount(0);
@@ -56,7 +56,7 @@ test('an instrument lent, returned, retired and back; another one like it', asyn
   await expect(heading(page)).toHaveText('No longer in the programme: sold 24 Nov');
   expect(await axe(page)).toEqual([]);
   await page.goto('/fleet?q=SK-0101');
-  await expect(page.getByText('No instrument fits these filters.')).toBeVisible();
+  await expect(page.getByText('No instruments match.')).toBeVisible();
   await page.goto('/instruments/SK-0101');
   await saved(page, () => page.getByRole('button', { name: 'Put it back in the programme' }).click());
   await expect(heading(page)).toContainText('New strings by');
@@ -65,7 +65,7 @@ test('an instrument lent, returned, retired and back; another one like it', asyn
   await photographs
     .locator('input[type=file]')
     .setInputFiles({ name: 'x.png', mimeType: 'image/png', buffer: Buffer.from('no') });
-  await expect(photographs.getByRole('alert')).toContainText('It could not be read as a photograph');
+  await expect(photographs.getByRole('alert')).toContainText('It could not be read as a photo');
   await saved(page, async () =>
     photographs
       .locator('input[type=file]')
@@ -124,10 +124,10 @@ test('a price changes, a set is renamed, a list is brought and undone, everythin
   await page.waitForURL(/import\/\d+$/);
   await expect(heading(page)).toHaveText('fleet.csv: 1 instrument is clear');
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-  await page.getByRole('button', { name: 'Take over 1' }).click();
-  await expect(heading(page)).toContainText('is taken over: 1 entry changed');
+  await page.getByRole('button', { name: 'Import 1' }).click();
+  await expect(heading(page)).toContainText('imported: 1 entry changed');
   await page.getByRole('button', { name: 'Undo the import' }).click();
-  await expect(heading(page)).toHaveText('fleet.csv was undone');
+  await expect(heading(page)).toHaveText('fleet.csv: import undone');
 });
 
 test('a wrong record is undone; something is wrong and is at the repairer’s until it is back', async ({
@@ -142,7 +142,7 @@ test('a wrong record is undone; something is wrong and is at the repairer’s un
   expect(await axe(page)).toEqual([]);
   await page.getByLabel('A crack, an open seam or a part that has come loose').check();
   await page.getByLabel('Anything to add').fill('at the lower rib');
-  await page.getByRole('button', { name: 'Say so' }).click();
+  await page.getByRole('button', { name: 'Report it' }).click();
   await expect(page.getByRole('status')).toContainText('a qualified repairer has to look at it');
   await expect(page.getByText('Slacken all strings evenly')).toBeVisible();
   await page.goto('/instruments/SK-0103');
@@ -150,7 +150,7 @@ test('a wrong record is undone; something is wrong and is at the repairer’s un
   await page.waitForURL('**/faults/cases/*');
   // The note that goes along with it, on paper.
   const referral = await pdfText(await page.pdf({ format: 'Letter' }));
-  for (const says of ['SK-0103', 'at the lower rib', 'Looked at by:']) expect(referral).toContain(says);
+  for (const says of ['SK-0103', 'at the lower rib', 'Checked by:']) expect(referral).toContain(says);
   await saved(page, () => page.getByRole('button', { name: 'Sent to a qualified repairer' }).click());
   await expect(page.getByText(/With a qualified repairer since 24 Nov/)).toBeVisible();
   expect(await axe(page)).toEqual([]);
@@ -262,13 +262,13 @@ test('several at once are lent, asked for and given an interval; a class comes e
   await page.getByLabel('By', { exact: true }).fill('2026-12-10');
   await page.getByLabel('Why').fill('before the exams');
   await page.getByRole('button', { name: 'Ask', exact: true }).click();
-  await undo('2 instruments asked for.');
+  await undo('2 instruments with work requested.');
   await choose();
   await page.getByLabel('More', { exact: true }).selectOption('Set interval');
   await page.getByLabel('Days between string changes').fill('500');
   await page.getByLabel('Why').fill('hardly played');
   await page.getByRole('button', { name: 'Set', exact: true }).last().click();
-  await expect(page.getByText('2 instruments changed after')).toBeVisible();
+  await expect(page.getByText('2 instruments with an interval of')).toBeVisible();
   await page.goto('/fleet?q=SK-0123');
   await page.getByLabel('Choose SK-0123').check();
   await page.getByLabel('More', { exact: true }).selectOption('Needed for a class');

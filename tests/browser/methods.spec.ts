@@ -36,11 +36,11 @@ test('a house method is chosen, kept as a version, seen on the bench, and taken 
 
   await openBench(page, 'SK-0802');
   await spaceTo(page, /the Skerrow way/);
-  await spaceTo(page, /finger in the nut slot/);
-  await expect(page.getByText(/up and back over it: now turn/)).toBeVisible();
+  await spaceTo(page, /hold it in the nut slot/);
+  await expect(page.getByText(/up and back over it: now wind/)).toBeVisible();
   await page.goto('/methods/mandolin');
   await page.getByRole('button', { name: 'Restore this version' }).click();
-  await expect(page.getByText(/version 3, .*back to version 1/)).toBeVisible();
+  await expect(page.getByText(/version 3, .*restored version 1/)).toBeVisible();
 });
 
 test('two people change one method: the second is told and loses nothing', async ({ page, browser, app }) => {
@@ -66,11 +66,11 @@ test('a departure for one job wants a reason and is said on the bench', async ({
   await page.getByRole('radio', { name: /Spiral down/ }).check();
   const once = page.getByRole('button', { name: 'This time only, on SK-0702' });
   await once.click();
-  await expect(page.getByRole('alert')).toContainText('Say why in a few words');
+  await expect(page.getByRole('alert')).toContainText('Add a short reason');
   await page.getByLabel('Why').fill('customer wants it back tonight');
   await once.click();
   await page.waitForURL(/\/bench\/\d+/);
-  await expect(page.getByText('not as the house does it: customer wants it back tonight')).toBeVisible();
+  await expect(page.getByText('method changed:  customer wants it back tonight')).toBeVisible();
 });
 
 test('the calculator is filled in from an instrument and agrees with a textbook string', async ({ page }) => {
@@ -101,10 +101,10 @@ test('the fault desk leads from a complaint to a job, a visit or somebody qualif
   await page.getByRole('link', { name: 'A4 (string 1, treble side)' }).click();
   await expect(page.getByRole('heading', { level: 2 }).first()).toContainText('tie or tuck is slipping');
   await expect(page.getByText('a thin string slips first')).toBeVisible();
-  await page.getByRole('button', { name: 'Open a job: one string' }).first().click();
+  await page.getByRole('button', { name: 'Start work: one string' }).first().click();
   await page.waitForURL(/\/bench\/\d+/);
   await expect(page.locator('main[data-ready=true]')).toBeVisible();
-  const seen = await spaceTo(page, /^What went on/);
+  const seen = await spaceTo(page, /^Which strings did you fit/);
   expect(seen.filter((t) => t.startsWith('Slacken '))).toEqual([expect.stringContaining('A4 (string 1')]);
   await expect(page.getByLabel('1 A4: what happened')).toHaveValue('fit');
   await expect(page.getByLabel('4 G4: what happened')).toHaveValue('kept');
@@ -133,14 +133,14 @@ test('a cello found slack: stop at a fallen soundpost, and hand it on', async ({
   await page.getByRole('button', { name: 'Found slack: follow the steps' }).click();
   await page.waitForURL(/\/bench\/\d+/);
   await expect(heading(page)).toHaveText('Do not tighten anything. Lay it flat. Do not shake it.');
-  await expect(page.getByText('The soundpost is down, leans', { exact: false })).toBeVisible();
+  await expect(page.getByText('The soundpost is down or leaning', { exact: false })).toBeVisible();
   await page.keyboard.press('n');
   await expect(page.getByText('No tension on any string. Keep it flat and do not shake it.').first()).toBeVisible();
   await page.keyboard.press('Escape');
-  const seen = await spaceTo(page, /^Stopped: who gets it now/);
+  const seen = await spaceTo(page, /^Stopped: who should see it/);
   // The middle two strings first, then the top one, the last with compound on its peg.
   expect(seen).toContain('Rewind each string neatly against the pegbox wall, a little tension at a time.');
-  await page.getByLabel('To whom').fill('a luthier');
+  await page.getByLabel('Refer to').fill('a luthier');
   await page.getByRole('button', { name: 'Record and print the note' }).click();
   await page.waitForURL(/\/faults\/cases\/\d+/);
   await expect(heading(page)).toHaveText('SK-0185: to a luthier');
@@ -155,7 +155,7 @@ test('a violin found slack and brought back waits for a luthier; what stood in t
   await page.getByRole('button', { name: 'Start on the bench' }).click();
   await page.waitForURL(/\/bench\/\d+/);
   await expect(page.locator('main[data-ready=true]')).toBeVisible();
-  await spaceTo(page, /^Done as the card says/);
+  await spaceTo(page, /^Did every step go as described/);
   // A reload in the middle loses nothing of what was entered.
   const notes = page.getByLabel('Notes', { exact: false });
   await notes.fill('Two pegs had slipped; it hung by the heater.');
@@ -164,7 +164,7 @@ test('a violin found slack and brought back waits for a luthier; what stood in t
   await expect(notes).toHaveValue('Two pegs had slipped; it hung by the heater.');
   await page.getByRole('button', { name: /^Record/ }).click();
   await page.waitForURL(/\/faults\/cases\/\d+/);
-  await expect(page.getByText('Nobody plays it before the post has been checked', { exact: false })).toBeVisible();
+  await expect(page.getByText('Nobody plays it until the post has been checked', { exact: false })).toBeVisible();
   await page.getByRole('button', { name: 'Request inspections for today' }).click();
   await expect(page.getByText('An inspection of each is already requested.')).toBeVisible();
   expect(await axe(page)).toEqual([]);
@@ -174,26 +174,26 @@ test('an interval shows what it would do before it is kept, and is kept with its
   await page.goto('/methods');
   await page.getByRole('link', { name: 'How long strings stay on' }).click();
   await expect(page.locator('[data-ready=true]')).toBeVisible();
-  await page.getByRole('button', { name: 'Change the interval of Mandolin' }).click();
-  const form = page.getByRole('form', { name: 'Interval of Mandolin' });
+  await page.getByRole('button', { name: 'Change the interval for Mandolin' }).click();
+  const form = page.getByRole('form', { name: 'Interval for Mandolin' });
   await form.getByLabel('Days', { exact: true }).fill('400');
-  await expect(form.getByText('more than “never longer than”', { exact: false })).toBeVisible();
+  await expect(form.getByText('more than “At most, days”', { exact: false })).toBeVisible();
   await form.getByLabel('Days', { exact: true }).fill('30');
-  await expect(form.getByText(/^\d+ of 8 due by 18 December, not \d+\.|^As many due/)).toBeVisible();
+  await expect(form.getByText(/^\d+ of 8 due by 18 December, instead of \d+\.|^Still/)).toBeVisible();
   expect(await axe(page)).toEqual([]);
   await form.getByRole('button', { name: 'Save as version 2' }).click();
-  await expect(form.getByText('Say in a few words why', { exact: false })).toBeVisible();
+  await expect(form.getByText('Give a short reason', { exact: false })).toBeVisible();
   await form.getByLabel('Why').fill('played outdoors all summer');
   await form.getByRole('button', { name: 'Save as version 2' }).click();
   await expect(page.getByText(/version 2, .*: played outdoors all summer/)).toBeVisible();
   // One instrument of its own, and back.
   await page.getByLabel('or for one instrument').fill('sk-0601');
   await page.getByRole('button', { name: 'Set an interval' }).click();
-  const own = page.getByRole('form', { name: 'Interval of sk-0601' });
+  const own = page.getByRole('form', { name: 'Interval for sk-0601' });
   await own.getByLabel('Hours played', { exact: true }).fill('20');
   await own.getByLabel('Why').fill('a soloist');
   await own.getByRole('button', { name: 'Save as version 1' }).click();
-  const kept = page.getByRole('button', { name: 'Change the interval of SK-0601' });
+  const kept = page.getByRole('button', { name: 'Change the interval for SK-0601' });
   await expect(kept).toBeVisible();
   await kept.click();
   await page.getByRole('button', { name: 'Undo' }).click();
@@ -227,12 +227,14 @@ test('a first look gives strings of unknown age a date', async ({ page, request 
     await page.keyboard.press(answer);
     await expect(heading(page)).not.toHaveText(before);
   }
-  await expect(heading(page)).toHaveText('63 of 100: New strings within two weeks');
+  await expect(heading(page)).toHaveText('New strings within two weeks (condition 63 of 100)');
   expect(await axe(page)).toEqual([]);
   await page.getByRole('button', { name: 'Record it' }).click();
   await page.waitForURL('**/instruments/SK-9001');
-  await expect(heading(page)).toHaveText('New strings by Tue 8 Dec');
-  await expect(page.getByText(/Looked at 24 Nov: a little dull, needs tuning each lesson, 63 of 100/)).toBeVisible();
+  await expect(heading(page)).toHaveText('New strings due Tue 8 Dec');
+  await expect(
+    page.getByText(/Inspected 24 Nov: a little dull, needs tuning each lesson; condition 63 out of 100/),
+  ).toBeVisible();
 });
 
 test('a build is corrected: what cannot be is refused, and the method follows', async ({ page }) => {

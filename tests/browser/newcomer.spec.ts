@@ -34,7 +34,7 @@ test('a programme of one’s own orders on paper: nothing answers or comes by it
   await page.getByLabel('Brine plain, E4: how many to order').fill('12');
   await page.getByRole('button', { name: 'Add to an order' }).click();
   await page.waitForURL(/\/stock\/orders\/1$/);
-  await expect(heading(page)).toHaveText('Brine & Sons: drafted, not ordered yet');
+  await expect(heading(page)).toHaveText('Brine & Sons: Draft, not sent');
   await press('Mark as ordered');
   // Nobody has confirmed it: only its usual days are known.
   await expect(heading(page)).toHaveText(

@@ -18,7 +18,7 @@ const tagOf = (text: string) => /SK-\d+/.exec(text)?.[0] ?? '';
 const publish = async (page: Page) => {
   await page.getByRole('button', { name: 'Publish', exact: true }).click({ timeout: 60_000 });
   await expect(
-    page.getByRole('region', { name: /^(The first plan, for|What changes for|It is the plan)/ }),
+    page.getByRole('region', { name: /^(The first plan, for|What changes for|Same as the published plan)/ }),
   ).toBeVisible();
   await page.getByRole('button', { name: 'Publish it' }).click();
 };
@@ -28,7 +28,9 @@ const leftOut = async (page: Page) =>
   Number(/(\d+) jobs? of \d+ not planned/.exec(await page.getByText(/hours used\./).innerText())?.[1] ?? 0);
 const solved = async (page: Page) => {
   await page.getByRole('button', { name: 'Find a better plan' }).click();
-  await expect(page.getByText(/Proven: no plan is better|could still be saved/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/This is the best possible plan|A better plan could save/)).toBeVisible({
+    timeout: 60_000,
+  });
   await expect(page.getByRole('button', { name: 'Find a better plan' })).toBeVisible({ timeout: 60_000 });
 };
 
@@ -63,7 +65,7 @@ test('a plan is found, stopped, proven, moved by keyboard and by dragging, refus
   const before = await points(page);
   // Stopped at once there is still a whole plan.
   await page.getByRole('button', { name: 'Find a better plan' }).click();
-  await expect(page.getByText(/Looking for better/)).toBeVisible();
+  await expect(page.getByText(/Looking for a better plan/)).toBeVisible();
   await page.getByRole('button', { name: 'Stop' }).click();
   expect(await points(page)).toBeLessThanOrEqual(before);
   await solved(page);
@@ -130,7 +132,7 @@ test('a plan is found, stopped, proven, moved by keyboard and by dragging, refus
   const feed = await page.request.get(href, { headers: { cookie: '' } });
   expect(feed.headers()['content-type']).toContain('text/calendar');
   expect(await feed.text()).toMatch(/BEGIN:VEVENT[\s\S]*LOCATION:/);
-  await page.getByRole('button', { name: /^End the address of/ }).click();
+  await page.getByRole('button', { name: /^Remove the address for/ }).click();
   await expect(address).toHaveCount(0);
   expect((await page.request.get(href)).status()).toBe(404);
 });
@@ -182,7 +184,7 @@ test('several jobs move together by press, by key and by hand; a week by place; 
   for (const cell of [wednesday, day('Ida Marr', 2), day('Ansa Wick', 1)]) await expect(cell).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('alert')).toContainText(
-    'Taken back: Ida Marr is there Wed 25 Nov to Thu 26 Nov after all.',
+    'Undone: Ida Marr is working Wed 25 Nov to Thu 26 Nov after all.',
   );
   await expect(wednesday).toHaveCount(before.length);
 
@@ -191,13 +193,13 @@ test('several jobs move together by press, by key and by hand; a week by place; 
   await page.goto('/');
   const planned = page.getByRole('region', { name: 'Planned here today' });
   await planned.getByText('Not enough time, or already done').first().click();
-  await planned.getByRole('button', { name: 'SK-0226: will not fit' }).click();
-  await expect(planned).toContainText('SK-0226 strings will not fit, Ida Marr.');
+  await planned.getByRole('button', { name: 'SK-0226: no time today' }).click();
+  await expect(planned).toContainText('SK-0226 strings: no time today (Ida Marr).');
   await openPlan(page);
   await expect(page.getByRole('region', { name: 'Mended' })).toContainText('SK-0226: it did not fit on Tue 24 Nov');
   await page.goto('/');
-  await planned.getByRole('button', { name: 'SK-0226: put it back' }).click();
-  await expect(planned.getByText('will not fit, Ida Marr')).toHaveCount(0);
+  await planned.getByRole('button', { name: 'SK-0226: put back' }).click();
+  await expect(planned.getByText('no time today (Ida Marr)')).toHaveCount(0);
 });
 
 test('sessions are split and merged, what-ifs stand side by side, a month at a glance, weights are kept', async ({
@@ -278,7 +280,7 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
   await publish(page);
   await expect(page.getByRole('region', { name: 'Published', exact: true })).toBeVisible();
   await page.reload();
-  await expect(page.getByRole('region', { name: /Against the published plan/ })).toHaveCount(0);
+  await expect(page.getByRole('region', { name: /Compared with the published plan/ })).toHaveCount(0);
 
   const session = page.getByRole('button', { name: 'Session of Nell Oske, Tue 24 Nov, Lantern Point' });
   const hers = row(page, 'Nell Oske').locator('td').first().locator('button.tag');
@@ -292,7 +294,7 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
   await expect(row(page, 'Nell Oske').locator('td').first().locator('button.tag')).toHaveCount(0);
   // Taken back, it is taken back for everybody; away again, it is told again, and published from the same page.
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByRole('alert')).toContainText('Taken back: Nell Oske is there Tue 24 Nov after all.');
+  await expect(page.getByRole('alert')).toContainText('Undone: Nell Oske is working Tue 24 Nov after all.');
   await expect(row(page, 'Nell Oske').locator('td').first().locator('button.tag')).toHaveCount(jobs);
   const other = await browser.newPage({ baseURL: own.url });
   await openPlan(other);
@@ -306,21 +308,21 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
   // Whoever comes after and has not heard of it sees it mended, and why.
   await page.reload();
   await expect(page.getByRole('region', { name: 'Mended' })).toContainText(
-    'Nell Oske is not there on Tue 24 Nov any more.',
+    'Nell Oske is no longer working on Tue 24 Nov.',
   );
   await expect(moved.getByRole('listitem')).toHaveCount(jobs);
   await publish(page);
   await expect(page.getByRole('region', { name: 'Published', exact: true })).toContainText(
-    /Nell Oske.*(new:|not any more|nothing any more)/,
+    /Nell Oske.*(new:|removed:|nothing left)/,
   );
   // What was just published is what the next plan of this page stands on.
   await page.getByRole('button', { name: 'Find a better plan' }).click();
   await publish(page);
   await expect(page.getByRole('region', { name: 'Published', exact: true })).toBeVisible();
-  await expect(page.getByText(/published a plan since you began/)).toHaveCount(0);
+  await expect(page.getByText(/published a plan since you started/)).toHaveCount(0);
   await page.goto('/plan/people');
   expect(await axe(page)).toEqual([]);
-  await page.getByRole('button', { name: 'Nell Oske is there 2026-11-24 after all' }).click();
+  await page.getByRole('button', { name: 'Nell Oske is back on 24 Nov after all' }).click();
   await expect(page.getByText('Nell Oske, Tue 24 Nov: away')).toHaveCount(0);
 
   // The order is put off: the cello that waits for it cannot be done before the concert any more.
@@ -369,7 +371,7 @@ test('helpers learn step by step; holidays, concerts and calendars shape the wee
   });
   await expect(page.getByText('Training day at Ness School, 25 Nov, Ness School')).toBeVisible();
   await page.getByRole('button', { name: 'Import' }).click();
-  await expect(page.getByRole('alert')).toContainText('Taken over: one entry');
+  await expect(page.getByRole('alert')).toContainText('Imported one entry');
   await openPlan(page);
   await expect(page.getByRole('button', { name: /^Session of Ida Marr, Wed 25 Nov/ })).toHaveCount(0);
   await page.goto('/plan/people');
@@ -378,7 +380,7 @@ test('helpers learn step by step; holidays, concerts and calendars shape the wee
   await concerts.getByLabel('On').fill('2026-12-05');
   await concerts.getByLabel(/Who plays/).fill('SK-0330, nobody');
   await concerts.getByRole('button', { name: 'Add' }).click();
-  await expect(page.getByText('There is no instrument and no holder called nobody.')).toBeVisible();
+  await expect(page.getByText('No instrument, group or name matches: nobody.')).toBeVisible();
   await concerts.getByLabel(/Who plays/).fill('SK-0330');
   await Promise.all([page.waitForEvent('load'), concerts.getByRole('button', { name: 'Add' }).click()]);
   await expect(page.getByText('Carols', { exact: true }).last()).toBeVisible();
@@ -399,7 +401,7 @@ test('helpers learn step by step; holidays, concerts and calendars shape the wee
   await openPlan(page);
   await expect(there).toHaveCount(0);
   await page.goto('/plan/people');
-  const forget = page.getByRole('button', { name: 'Remove the last way back from Old Cannery' });
+  const forget = page.getByRole('button', { name: 'Remove the last ferry or bus from Old Cannery' });
   await Promise.all([page.waitForEvent('load'), forget.click()]);
   await openPlan(page);
   await expect(there.first()).toBeVisible();
@@ -428,7 +430,7 @@ test('what was not finished comes back; the server proposes a plan at the press 
   // Written past the server, which remembers what it read until somebody changes something.
   await own.killAndRestart();
   await openPlan(page);
-  const moved = page.getByRole('region', { name: /Against the published plan/ });
+  const moved = page.getByRole('region', { name: /Compared with the published plan/ });
   await expect(moved).toContainText('Mon 23 Nov');
   await page.getByRole('button', { name: 'Find a better plan' }).click();
   await expect(chips(page).filter({ hasText: tag }).first()).toBeVisible();
@@ -445,7 +447,7 @@ test('two thousand jobs: the page shows them, its worker finds better plans and 
   await expect(page.getByText(/of 2\d\d\d not planned|All 2\d\d\d jobs planned/)).toBeVisible({ timeout: 30_000 });
   const before = await points(page);
   await page.getByRole('button', { name: 'Find a better plan' }).click();
-  await expect(page.getByText(/Looking for better: [1-9]|proving how good/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/Looking for a better plan: [1-9]|Checking how good/)).toBeVisible({ timeout: 60_000 });
   await page.getByRole('button', { name: 'Stop' }).click();
   expect(await points(page)).toBeLessThan(before);
   await context.close();

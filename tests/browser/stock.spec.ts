@@ -1,6 +1,6 @@
 import { actAs, axe, expect, heading, openBench, test } from './app';
 
-test('the shelf: what lies there, what is spoken for, and a lot carried, scrapped and put right again', async ({
+test('the shelf: what lies there, what is spoken for, and a lot carried, written off and put right again', async ({
   ownPage: page,
 }) => {
   await page.goto('/stock');
@@ -10,15 +10,15 @@ test('the shelf: what lies there, what is spoken for, and a lot carried, scrappe
   // A job sets its kit aside, with a spare.
   await openBench(page, 'SK-0701');
   await page.goto('/stock');
-  await expect(row.getByRole('img')).toHaveAccessibleName(/set aside/);
+  await expect(row.getByRole('img')).toHaveAccessibleName(/reserved/);
   await row.getByRole('link').click();
-  await expect(heading(page)).toHaveText(/^(Does for the 14 weeks ahead|Short)/);
-  await expect(page.getByText(/of 100 futures/)).toBeVisible({ timeout: 20_000 });
+  await expect(heading(page)).toHaveText(/^(Lasts the next 14 weeks|Short)/);
+  await expect(page.getByText(/chance .* of running short/)).toBeVisible({ timeout: 20_000 });
   expect(await axe(page)).toEqual([]);
 
   await page.getByRole('button', { name: /^Receive at Harbour Store/ }).click();
   await expect(page.getByRole('row', { name: /received.*Solan 10–46.*\+3/ })).toHaveCount(1);
-  const take = page.getByRole('button', { name: 'Take back: received Solan 10–46' }).first();
+  const take = page.getByRole('button', { name: 'Undo: received Solan 10–46' }).first();
   await take.click();
   await expect(page.getByRole('row', { name: /put back.*−3.*taken back/ })).toHaveCount(1);
 
@@ -27,12 +27,12 @@ test('the shelf: what lies there, what is spoken for, and a lot carried, scrappe
     .filter({ hasText: /Solan 10–46(?!,)/ })
     .last()
     .click();
-  const open = page.locator('details[open]').filter({ hasText: 'Scrap' });
-  await open.getByRole('button', { name: 'Scrap' }).click();
-  await expect(open.getByRole('alert')).toContainText('Say in a few words why it goes');
-  await open.getByLabel(/why it is scrapped/).fill('rusted in its envelope');
-  await open.getByRole('button', { name: 'Scrap' }).click();
-  await expect(page.getByRole('row', { name: /scrapped.*rusted in its envelope/ })).toHaveCount(1);
+  const open = page.locator('details[open]').filter({ hasText: 'Write off' });
+  await open.getByRole('button', { name: 'Write off' }).click();
+  await expect(open.getByRole('alert')).toContainText('Give a reason in a few words');
+  await open.getByLabel(/reason for writing off/).fill('rusted in its envelope');
+  await open.getByRole('button', { name: 'Write off' }).click();
+  await expect(page.getByRole('row', { name: /written off.*rusted in its envelope/ })).toHaveCount(1);
   await page.goto('/stock');
   await expect(row.locator('[data-packs]')).toHaveText(String(before - 1));
 });
@@ -44,10 +44,10 @@ test('a kit sheet opens what wastes least, proves it, and is carried to where th
   await page.goto('/stock/kit?tags=SK-0226+SK-0233+SK-0703');
   await expect(heading(page)).toHaveText(/^Kit for 3 instruments/);
   await expect(page.getByText(/half-length strings are enough/)).toBeVisible();
-  await expect(page.getByText('proven: nothing is cheaper')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('no cheaper way exists')).toBeVisible({ timeout: 30_000 });
   await expect(page.getByRole('region', { name: 'From Harbour Store' })).toBeVisible();
   expect(await axe(page)).toEqual([]);
-  await page.getByRole('button', { name: /Carry it to Tarn Hall/ }).click();
+  await page.getByRole('button', { name: /Move it all to Tarn Hall/ }).click();
   await expect(page.getByRole('region', { name: 'From Tarn Hall' })).toBeVisible();
   await expect(page.getByRole('region', { name: 'From Harbour Store' })).toHaveCount(0);
   await page.goto('/stock/kit?tags=SK-9999');
@@ -56,7 +56,7 @@ test('a kit sheet opens what wastes least, proves it, and is carried to where th
 
 test('an order: proposed within a budget, drafted, sent, received with a difference', async ({ ownPage: page }) => {
   await page.goto('/stock/orders');
-  await expect(heading(page)).toHaveText('A delivery has come: receive it');
+  await expect(heading(page)).toHaveText('A delivery has arrived: check it in');
   const cello = page.getByLabel('Ganzie cello, rope core 3/4: how many');
   await expect(cello).toBeVisible({ timeout: 20_000 });
   expect(await axe(page)).toEqual([]);
@@ -65,10 +65,10 @@ test('an order: proposed within a budget, drafted, sent, received with a differe
   await expect(page.getByText(/instruments would wait/)).toBeVisible({ timeout: 20_000 });
   await expect(page.getByText(/These wait unless the budget is raised: .*SK-0179/)).toBeVisible();
   await page.getByLabel('Budget').fill('');
-  await expect(page.getByText(/none of \d+ instruments waits/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(/none of \d+ instruments would have to wait/)).toBeVisible({ timeout: 20_000 });
   await page.getByRole('button', { name: 'Draft this order' }).first().click();
   await page.waitForURL(/\/stock\/orders\/\d+/);
-  await expect(heading(page)).toContainText('drafted, not ordered yet');
+  await expect(heading(page)).toContainText('draft, not sent');
   const line = page.getByLabel(/Ganzie cello, rope core 3\/4: how many/);
   await line.fill('4');
   await page.getByRole('button', { name: 'Save changes' }).click();
@@ -82,9 +82,9 @@ test('an order: proposed within a budget, drafted, sent, received with a differe
 
   // The delivery that has come is counted; one set is missing.
   await page.goto('/stock/orders/1');
-  await expect(heading(page)).toContainText('it has come, count it');
+  await expect(heading(page)).toContainText('delivery here, count it');
   await page.getByLabel(/Kittock fluorocarbon.*: counted/).fill('2');
-  await page.getByRole('button', { name: 'Receive it; one line differs' }).click();
+  await page.getByRole('button', { name: 'Receive; one line differs' }).click();
   await page.waitForURL(/\/stock\/labels/);
   await expect(page.getByText(/^LOT-\d+$/).first()).toBeVisible();
   await page.goto('/stock/orders/1');
@@ -114,7 +114,7 @@ test('a count: what differs becomes a move with its reason, and a label read cou
   ]);
   await other.close();
   await button.click();
-  await expect(page.getByRole('alert')).toContainText('Somebody moved stock while you counted');
+  await expect(page.getByRole('alert')).toContainText('Someone moved stock while you were counting');
   await page.reload();
   await line.fill('2');
   await page.getByLabel(/What became of it/).fill('used but not recorded');

@@ -44,7 +44,7 @@ test('a batch of four, phase by phase, with one of them taken out of turn', asyn
   let recorded = 0;
   for (let n = 0; n < 400 && recorded < TAGS.length; n++) {
     const text = await heading(page).innerText();
-    if (/^(What went on|The shelf is short)/.test(text)) {
+    if (/^(Which strings did you fit|Not in stock)/.test(text)) {
       const lay = page.getByRole('button', { name: 'Found one on the shelf: add it' });
       await page.waitForTimeout(400);
       while (await lay.count()) {
@@ -52,7 +52,7 @@ test('a batch of four, phase by phase, with one of them taken out of turn', asyn
         await page.waitForTimeout(300);
       }
       await page.getByRole('button', { name: 'Record it' }).click();
-      await expect(heading(page)).not.toHaveText(/^(What went on|The shelf is short)/);
+      await expect(heading(page)).not.toHaveText(/^(Which strings did you fit|Not in stock)/);
       recorded++;
       continue;
     }
@@ -63,7 +63,7 @@ test('a batch of four, phase by phase, with one of them taken out of turn', asyn
     await expect(page.getByText(text, { exact: true })).toHaveCount(0);
   }
   expect(recorded).toBe(4);
-  await expect(heading(page)).toHaveText('All 4 are recorded');
+  await expect(heading(page)).toHaveText('All 4 recorded');
   await expect(page.getByRole('row', { name: /^Slacken/ })).toBeVisible();
   // Cleaning is done on all four before the first of them gets its new strings.
   const cleaned = phases.flatMap((p, i) => (p.startsWith('Clean') ? [i] : []));
@@ -103,7 +103,7 @@ test('the network cut and the server killed in mid-job: the bench goes on, reloa
   await on(4);
   await context.setOffline(true);
   await on(5);
-  await expect(page.getByText(/kept here, server silent/)).toBeVisible();
+  await expect(page.getByText(/kept here, no connection/)).toBeVisible();
   const before = await step.innerText();
   // Without a network the page is there again, where it was.
   await page.reload();
@@ -114,23 +114,23 @@ test('the network cut and the server killed in mid-job: the bench goes on, reloa
   await expect(page.getByText('all saved')).toBeVisible({ timeout: 30_000 });
   await page.reload();
   await on(100).catch(() => {});
-  await expect(heading(page)).toHaveText(/^What went on/);
+  await expect(heading(page)).toHaveText(/^Which strings did you fit/);
   // The record, too, waits for the server.
   await context.setOffline(true);
   await page.getByRole('button', { name: 'Record it' }).click();
-  await expect(page.getByText(/is kept here and goes out by itself/)).toBeVisible();
+  await expect(page.getByText(/is kept on this device and sent when the connection returns/)).toBeVisible();
   await page.goto('/');
   await expect(page.getByRole('status').filter({ hasText: 'SK-0317' })).toContainText('kept on this device');
   await context.setOffline(false);
-  await expect(page.getByRole('status').filter({ hasText: 'What waited on this device is at the server' })).toBeVisible(
-    {
-      timeout: 30_000,
-    },
-  );
+  await expect(
+    page.getByRole('status').filter({ hasText: 'Everything kept on this device has been sent' }),
+  ).toBeVisible({
+    timeout: 30_000,
+  });
   // A server that hangs is as good as none: the page is shown as it was, says so, and offers the new one in time.
   const goOn = app.hang();
   await page.goto('/instruments/SK-0317');
-  await expect(page.getByText(/^No answer from the server: this page is as it was/)).toBeVisible();
+  await expect(page.getByText(/^No answer from the server. This page was last updated/)).toBeVisible();
   await expect(recordedToday(page)).toHaveCount(0);
   goOn();
   // On a machine so busy that the new one is late again, it is offered again.

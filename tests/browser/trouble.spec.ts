@@ -2,8 +2,8 @@ import { actAs, expect, heading, keptHere, openBench, recordedToday, serve, spac
 
 test('stock too low: nothing is recorded until it is said what is true', async ({ page }) => {
   await openBench(page, 'SK-0179');
-  await spaceTo(page, /^(What went on|The shelf is short)/);
-  await expect(heading(page)).toHaveText(/The shelf is short of/);
+  await spaceTo(page, /^(Which strings did you fit|Not in stock)/);
+  await expect(heading(page)).toHaveText(/Not in stock:/);
   await expect(page.getByRole('button', { name: 'Record it' })).toBeDisabled();
   const choices = page.getByRole('button', { name: 'Found one on the shelf: add it' });
   const short = await choices.count();
@@ -30,8 +30,8 @@ test('two people finish the same job: the second sees who did it and loses nothi
   await actAs(second, 'Tam Reyl');
   await openBench(second, 'SK-0304');
   expect(second.url()).toBe(page.url());
-  await spaceTo(page, /^What went on/);
-  await spaceTo(second, /^What went on/);
+  await spaceTo(page, /^Which strings did you fit/);
+  await spaceTo(second, /^Which strings did you fit/);
   await second.getByLabel('Notes').fill('I did the bass side');
   await page.getByRole('button', { name: 'Record it' }).click();
   await page.waitForURL('**?recorded');
@@ -47,7 +47,7 @@ test('two people finish the same job: the second sees who did it and loses nothi
 
 test('a finish whose answer is lost counts once, however often it is pressed', async ({ page }) => {
   await openBench(page, 'SK-0226');
-  await spaceTo(page, /^What went on/);
+  await spaceTo(page, /^Which strings did you fit/);
   let lost = 0;
   await page.route('**/finish', async (route) => {
     if (lost++ > 0) return route.continue();
@@ -55,7 +55,7 @@ test('a finish whose answer is lost counts once, however often it is pressed', a
     await route.abort();
   });
   await page.getByRole('button', { name: 'Record it' }).click();
-  await expect(page.getByText(/is kept here and goes out by itself/)).toBeVisible();
+  await expect(page.getByText(/is kept on this device and sent when the connection returns/)).toBeVisible();
   // It goes out again by itself; another press on the way changes nothing.
   await page.keyboard.press('Enter');
   await page.waitForURL('**?recorded');
@@ -66,7 +66,7 @@ test('answers given while the server is silent are kept and delivered', async ({
   await openBench(page, 'SK-0317');
   await page.route('**/answers', (route) => route.abort());
   await spaceTo(page, /^Pull the pin of D3/);
-  await expect(page.getByText(/kept here, server silent/)).toBeVisible();
+  await expect(page.getByText(/kept here, no connection/)).toBeVisible();
   await page.unroute('**/answers');
   await page.reload();
   await expect(heading(page)).toContainText('Pull the pin of D3');
@@ -84,7 +84,7 @@ test('the server killed right after an acknowledged finish has the record when i
   const context = await browser.newContext({ baseURL: app.url });
   const page = await context.newPage();
   await openBench(page, 'SK-0236');
-  await spaceTo(page, /^What went on/);
+  await spaceTo(page, /^Which strings did you fit/);
   const answered = page.waitForResponse('**/finish');
   await page.getByRole('button', { name: 'Record it' }).click();
   expect((await answered).status()).toBe(200);
@@ -145,7 +145,7 @@ test('a string that snaps takes its successor from the shelf at once, and is in 
   };
   const before = await sets();
   await openBench(page, 'SK-0306');
-  await spaceTo(page, /^What went on/);
+  await spaceTo(page, /^Which strings did you fit/);
   await page.getByLabel('Notes').fill('kept');
   await page.getByRole('button', { name: 'Back to the steps' }).click();
   for (let i = 0; i < 5; i++) await page.keyboard.press('Backspace');
@@ -162,9 +162,9 @@ test('a string that snaps takes its successor from the shelf at once, and is in 
   await page.getByRole('button', { name: /B3/ }).click();
   await expect(page.getByText(/^Take another Fulmar light 12–53, B3/)).toBeVisible();
   await page.keyboard.press('Escape');
-  await spaceTo(page, /^What went on/);
-  await expect(page.getByLabel('1 E4: strings that broke on the way')).toHaveValue('1');
-  await expect(page.getByLabel('2 B3: strings that broke on the way')).toHaveValue('1');
+  await spaceTo(page, /^Which strings did you fit/);
+  await expect(page.getByLabel('1 E4: strings broken while fitting')).toHaveValue('1');
+  await expect(page.getByLabel('2 B3: strings broken while fitting')).toHaveValue('1');
   await expect(page.getByLabel('Notes')).toHaveValue('kept');
   expect(await sets()).toBeLessThan(before);
 });
@@ -192,12 +192,12 @@ test('another way at the bench asks why once and makes the card anew', async ({ 
   await spaceTo(page, /^Look first/);
   await page.keyboard.press('Space');
   await page.keyboard.press('d');
-  const make = page.getByRole('button', { name: /Nothing changed yet|Make the card anew/ });
+  const make = page.getByRole('button', { name: /Nothing changed yet|Update the steps/ });
   await expect(make).toBeDisabled();
   await page.getByLabel('Rounds of stretching').selectOption('0');
   await expect(make).toBeDisabled();
   await page.getByLabel('Reason (kept in the record)').fill('for a recording');
   await make.click();
-  await expect(page.locator('header')).toContainText('not as the house does it: for a recording');
+  await expect(page.locator('header')).toContainText('method changed:  for a recording');
   await expect(page.getByText(/step 2 of/)).toBeVisible();
 });

@@ -157,7 +157,7 @@ test('trimming is locked until the strings have settled, or with a reason that i
   await page.keyboard.press('Space');
   await expect(page.getByRole('heading', { name: 'Locked: this cannot be undone' })).toBeVisible();
   await expect(
-    page.getByText('Skipped: it can rest two days before use; so not stretched and settled yet.'),
+    page.getByText('Skipped (two days to settle before use), so not stretched and settled yet.'),
   ).toBeVisible();
   await page.keyboard.press('Space');
   await expect(heading(page)).toContainText('Trim the long ends');

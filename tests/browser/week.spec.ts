@@ -42,13 +42,13 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   await page.getByLabel('Choose a list, or drop it here').setInputFiles('tests/files/programme-messy.xlsx');
   await page.waitForURL(/import\/\d+$/);
-  await expect(heading(page)).toHaveText('programme-messy.xlsx: 72 instruments are clear, 12 need you');
+  await expect(heading(page)).toHaveText('programme-messy.xlsx: 72 instruments are ready, 12 need sorting out');
   expect(await axe(page)).toEqual([]);
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   // Each word is asked once.
   await pick(page.getByLabel('What “Bass” means'), 'Double bass, 3/4');
-  await expect(heading(page)).toHaveText('programme-messy.xlsx: 82 instruments are clear, 2 need you');
-  await press(button('2 need you'));
+  await expect(heading(page)).toHaveText('programme-messy.xlsx: 82 instruments are ready, 2 need sorting out');
+  await press(button('2 to sort out'));
   // The second press comes while the first is still being read back: both count.
   await page.route(/\/api\/intake\/\d+\?show/, async (route) => {
     await new Promise((resolve) => setTimeout(resolve, 800));
@@ -62,13 +62,13 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   await page.reload();
   await expect(heading(page)).toHaveText('programme-messy.xlsx: 84 instruments are clear');
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-  await press(button('Take over 84'));
-  await expect(heading(page)).toContainText('is taken over: 84 instruments');
+  await press(button('Import 84'));
+  await expect(heading(page)).toContainText('imported: 84 instruments');
   await press(page.getByRole('link', { name: /^Leute: 2 rows wait/ }));
   await expect(heading(page)).toHaveText('programme-messy.xlsx: 2 people are clear');
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
-  await press(button('Take over 2'));
-  await expect(heading(page)).toContainText('is taken over: 2 people');
+  await press(button('Import 2'));
+  await expect(heading(page)).toContainText('imported: 2 people');
   await press(page.getByRole('link', { name: 'Go on' }));
   await expect(heading(page)).toHaveText('Next: the hours people work');
 
@@ -118,7 +118,7 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   // On paper: what is taken, and the week of a person, on A4 and in words.
   await page.goto('/stock/kit');
   await page
-    .getByText(/proven: nothing is cheaper|Nothing has to be opened/)
+    .getByText(/no cheaper way exists|Nothing has to be opened/)
     .first()
     .waitFor({ timeout: 60_000 });
   const kit = await pdfText(await page.pdf({ format: 'A4' }));
@@ -142,7 +142,7 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   await press(button('Change the strings'));
   await page.waitForURL(/\/bench\/\d+/);
   await expect(page.locator('main[data-ready=true]')).toBeVisible();
-  for (let n = 0; n < 200 && !/^What went on/.test(await heading(page).innerText()); n++) {
+  for (let n = 0; n < 200 && !/^Which strings did you fit/.test(await heading(page).innerText()); n++) {
     const was = await heading(page).innerText();
     presses += 1;
     await page.keyboard.press('Space');
