@@ -86,6 +86,17 @@ export const CORES_OF: Record<Family, readonly CoreMaterial[]> = {
   'double-bass': ['steel', 'rope', 'composite', 'gut'],
 };
 
+/** Parts a family is never built with, whatever its other parts are; the rest of the build decides about others. */
+export function partsNotOfFamily(b: Parts): ('head' | 'tuner' | 'tailEnd')[] {
+  return [
+    ...(HEADS_OF[b.family].includes(b.head) ? [] : (['head'] as const)),
+    ...(b.head === 'slotted' || b.tuner === 'roller' || TUNERS_OF[b.family].includes(b.tuner)
+      ? []
+      : (['tuner'] as const)),
+    ...(TAILS_OF[b.family].includes(b.tailEnd) ? [] : (['tailEnd'] as const)),
+  ];
+}
+
 /**
  * Why these parts cannot be on one instrument, each reason a sentence; empty when they can. Common practice, no
  * source: what is really there and not known here is photographed and asked about, not forced.
@@ -98,15 +109,16 @@ export function impossibleBecause(b: Parts): string[] {
   if (b.stringEnd === 'double-ball') {
     why.push('Double-ball strings fit only headless instruments, which are not supported yet.');
   }
-  if (!HEADS_OF[b.family].includes(b.head))
+  const foreign = partsNotOfFamily(b);
+  if (foreign.includes('head'))
     why.push(`This kind of instrument (${name}) does not have this headstock: ${part[b.head]}.`);
   if ((b.head === 'slotted') !== (b.tuner === 'roller'))
     why.push(
       `This headstock (${part[b.head]}) does not take ${part[b.tuner]}: a slotted headstock takes rollers, and no other headstock does.`,
     );
-  else if (b.head !== 'slotted' && !TUNERS_OF[b.family].includes(b.tuner))
+  else if (foreign.includes('tuner'))
     why.push(`This kind of instrument (${name}) does not have these tuners: ${part[b.tuner]}.`);
-  if (!TAILS_OF[b.family].includes(b.tailEnd))
+  if (foreign.includes('tailEnd'))
     why.push(`This kind of instrument (${name}) does not have this string anchor: ${tail.name}.`);
   if (!tail.ends.includes(b.stringEnd) && b.stringEnd !== 'double-ball')
     why.push(`A ${tail.name} does not take strings with a ${part[b.stringEnd]}.`);

@@ -30,8 +30,12 @@ export interface Explanation {
   stands: string;
   /** The reasons that bind, each a sentence. */
   because: string[];
+  /** The reason that binds: the first that is not the last day itself; null where there is none. */
+  binds: string | null;
   /** What would let it be done, or done earlier. */
   wouldHelp: string[];
+  /** Whether what would help first is to buy the strings. */
+  buys: boolean;
 }
 
 /**
@@ -51,7 +55,8 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
   const wouldHelp: string[] = [];
   if (j.release > 0 && j.release <= before)
     because.push(`It is not available before ${names.day(j.release)}: ${names.releaseWhy(job)}.`);
-  if (j.latest !== null) because.push(`It has to be done by ${names.day(j.latest)}: ${names.wallWhy(job)}.`);
+  const wall = j.latest === null ? null : `It has to be done by ${names.day(j.latest)}: ${names.wallWhy(job)}.`;
+  if (wall !== null) because.push(wall);
   const earlier = p.shifts
     .map((s, i) => ({ s, i }))
     .filter(({ s, i }) => s.site === j.site && s.day < before && i !== at);
@@ -102,6 +107,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
     );
   }
   // The pack: by when it is there for one more.
+  let pack: string | undefined;
   const packFrom = j.sku < 0 ? 0 : firstPackDay(p, plan, job);
   if (packFrom > j.release && able.some(({ s }) => s.day < packFrom)) {
     const arrival = p.stock[j.sku]?.arrivals.find((a) => a.day === packFrom);
@@ -112,7 +118,8 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
           ? `${names.sku(j.sku)} arrives ${names.day(packFrom)}.`
           : `${names.sku(j.sku)} is reserved for other work until ${names.day(packFrom)}.`,
     );
-    wouldHelp.push(`One more ${names.sku(j.sku)} before ${names.day(Math.max(0, Math.min(packFrom, p.days - 1)))}.`);
+    pack = `One more ${names.sku(j.sku)} before ${names.day(Math.max(0, Math.min(packFrom, p.days - 1)))}.`;
+    wouldHelp.push(pack);
   }
   const open = able.filter(({ s }) => s.day >= packFrom);
   const full = open.filter(({ i }) => minutesLeft(p, plan, i, job) < 0);
@@ -140,7 +147,9 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
       ? `${names.day(here.day)} at ${names.site(here.site)} with ${names.person(here.person)}${supervisor}${here.day > j.due ? `, ${count(here.day - j.due, 'day')} late` : ', on time'}`
       : 'not planned',
     because: because.length > 0 ? because : ['Nothing earlier is free there.'],
+    binds: because.find((reason) => reason !== wall) ?? null,
     wouldHelp,
+    buys: wouldHelp[0] !== undefined && wouldHelp[0] === pack,
   };
 }
 

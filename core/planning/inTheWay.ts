@@ -16,14 +16,12 @@ export interface Obstacle {
 export function inTheWay(p: PlanProblem, plan: Plan, summary: PlanSummary, names: PlanNames): Obstacle[] {
   const next = summary.concerts.find((c) => c.instruments > 0);
   return (next?.waiting ?? []).map((job) => {
-    const { because, wouldHelp } = explainJob(p, plan, job, names);
-    const help = wouldHelp[0] ?? '';
-    const sku = p.jobs[job]?.sku ?? -1;
+    const { because, binds, wouldHelp, buys } = explainJob(p, plan, job, names);
     return {
       job,
-      because: because.find((b) => !b.startsWith('It has to be done by')) ?? because[0] ?? 'It is not planned.',
-      help,
-      buys: sku >= 0 && help.includes(names.sku(sku)),
+      because: binds ?? because[0] ?? 'It is not planned.',
+      help: wouldHelp[0] ?? '',
+      buys,
     };
   });
 }

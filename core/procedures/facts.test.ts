@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { LENGTH_ASKED, lengthIn } from './facts';
+import { lengthIn } from './facts';
 
 it('takes a length out of what somebody wrote down, in millimetres, centimetres or inches', () => {
-  const said = (text: string) => lengthIn(LENGTH_ASKED, text);
+  const said = (text: string) => lengthIn('bridge-place', text);
   expect(said('327.5, on their marks')).toBe(327.5);
   expect(said('327,5 mm')).toBe(327.5);
   expect(said('32.75cm, feet on the inner nicks')).toBe(327.5);
@@ -11,13 +11,13 @@ it('takes a length out of what somebody wrote down, in millimetres, centimetres 
   expect(said('feet on their marks')).toBeNull();
   // No length of any instrument: a date, a count, a slip of the finger.
   for (const text of ['3', '24 Nov', '32750', '']) expect(said(text), text).toBeNull();
-  expect(lengthIn('Where the pickup clip sits', '327.5')).toBeNull();
+  expect(lengthIn('pickup-clip', '327.5')).toBeNull();
 });
 
 it('whatever is written, it is a length of an instrument or none', () => {
   fc.assert(
     fc.property(fc.string(), (text) => {
-      const mm = lengthIn(LENGTH_ASKED, text);
+      const mm = lengthIn('bridge-place', text);
       if (mm !== null) expect(mm >= 150 && mm <= 1300).toBe(true);
     }),
   );

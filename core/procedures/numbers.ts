@@ -233,6 +233,7 @@ export function windingQuantities(build: Build, n: StringNumbers): Record<'slack
       value: n.slackMm,
       unit: 'mm',
       digits: 0,
+      measured: !whole,
       why: whole
         ? `Wind on all of it, uncut: ${n.slackMm.toFixed(0)} mm beyond the hole.`
         : n.ruleGives

@@ -117,7 +117,7 @@ function whichWay(at: At): Asked | null {
 
 /** How much slack a string is left. */
 function howFar(at: At): Asked | null {
-  const step = only(at.screen, 'fit-post.thread').find((s) => s.numbers?.slack?.label === 'Let back');
+  const step = only(at.screen, 'fit-post.thread').find((s) => s.numbers?.slack?.measured);
   const position = positionsOf(at, step);
   const slack = step?.numbers?.slack;
   if (!position || !slack) return null;

@@ -7,6 +7,7 @@ const UNITS: Record<Quantity['unit'], string> = {
   winds: ' winds',
   cents: ' cents',
   rounds: ' rounds',
+  offcuts: ' offcuts',
   N: ' N',
   count: '',
 };

@@ -3,6 +3,7 @@ import type { CoreMaterial } from '../strings/materials';
 import type { SetChange } from '../strings/set';
 import type { SlackRule } from '../winding/slack';
 import type { CautionId } from './cautions';
+import type { FactId } from './facts';
 import type { MistakeId } from './mistakes';
 import type { StringNumbers } from './numbers';
 import type { Names } from './words';
@@ -145,9 +146,11 @@ export interface Quantity {
   value: number;
   /** Upper end, where the number is a range. */
   to?: number;
-  unit: 'mm' | 'winds' | 'cents' | 'rounds' | 'N' | 'count';
+  unit: 'mm' | 'winds' | 'cents' | 'rounds' | 'offcuts' | 'N' | 'count';
   digits: number;
   why: string;
+  /** A hand measures it off before it winds. */
+  measured?: boolean;
   /** The same as a hand measures it: "one fret". */
   hand?: string;
 }
@@ -215,7 +218,7 @@ export interface StepBody {
   /** When to stop and hand the instrument to a qualified repairer. */
   stopIf?: string[];
   /** What has to be written down or photographed before it comes off. */
-  note?: string[];
+  note?: FactId[];
   parts?: PartFate[];
   /** Answers to choose from, the good one first; the place of the one chosen is kept. */
   choices?: readonly string[];

@@ -192,3 +192,36 @@ it('why a move was written is kept as a value', async () => {
   expect(await db('reservation').pluck('reason')).toEqual(['job-finished']);
   await db.destroy();
 });
+
+it('what was noted of an instrument is kept under a name of its own, whatever the sentence that asks for it', async () => {
+  const screws = 'Which way the bridge’s adjusting screws face';
+  const pictures = 'Photographs of the head, the bridge and the tail end';
+  const fact = { said: 'to the left', on: '2026-01-02', by: 'Ann' };
+  const id: Record<string, unknown> = {};
+  const { folder } = await oldDatabase(NAMES.indexOf('0036-facts'), async (db) => {
+    const as = (table: string) => db<Record<string, unknown>>(table);
+    const instrument = await as('instrument').first();
+    await as('instrument')
+      .where({ id: instrument?.id })
+      .update({ facts: JSON.stringify({ [screws]: fact, [pictures]: fact, 'Something of our own': fact }) });
+    const answer = await as('job_answer').first();
+    await as('job_answer')
+      .where({ id: answer?.id })
+      .update({ outcome: 'measured', said: JSON.stringify({ noted: { asked: screws, said: 'x' } }) });
+    Object.assign(id, { instrument: instrument?.id, answer: answer?.id });
+  });
+  const db = await openDatabase(folder);
+  const kept = await db('instrument')
+    .where({ id: id.instrument as number })
+    .first();
+  expect(Object.keys(JSON.parse(kept?.facts as string))).toEqual([
+    'bridge-screws',
+    'photographs',
+    'Something of our own',
+  ]);
+  const answer = await db('job_answer')
+    .where({ id: id.answer as number })
+    .first();
+  expect(JSON.parse(answer?.said as string)).toEqual({ noted: { asked: 'bridge-screws', said: 'x' } });
+  await db.destroy();
+});

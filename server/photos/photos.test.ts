@@ -4,7 +4,6 @@ import { join } from 'node:path';
 import type { Knex } from 'knex';
 import sharp from 'sharp';
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import { LENGTH_ASKED } from '../../core/procedures/facts';
 import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
 import { finishJob } from '../bench/finish';
 import { openJob, saveAnswer } from '../bench/jobs';
@@ -95,15 +94,15 @@ it('the next technician reads what was written down, and what lasts is the instr
   const { hash } = await addPhoto(db, acting(), { jobId, step: 'look.note', bytes: await fromPhone() }, data);
   const entries = (await houseEntries(db, 'VN-1')).map((e) => ({ ...e, found: true }));
   await finishJob(db, acting(), { jobId, expectedVersion: 1, entries, discard: [], notes: '', minutes: 20 });
-  await keepFact(db, acting(2), { tag: 'vn-1', asked: LENGTH_ASKED, said: '32,75 cm, on their marks' });
+  await keepFact(db, acting(2), { tag: 'vn-1', asked: 'bridge-place', said: '32,75 cm, on their marks' });
 
   const next = await openJob(db, acting(2), { tag: 'VN-1', kind: 'retune' });
   const { id } = await loadInstrument(db, { tag: 'VN-1' });
   const before = await foundBefore(db, id, next.jobId);
   expect(before.last['Where the pickup clip sits']).toMatchObject({ said: 'on the bass leg', by: 'Ann Ex' });
-  expect(before.facts[LENGTH_ASKED]).toMatchObject({ said: '32,75 cm, on their marks', by: 'Ben Wy' });
+  expect(before.facts['bridge-place']).toMatchObject({ said: '32,75 cm, on their marks', by: 'Ben Wy' });
   expect(before.photos.map((p) => p.hash)).toEqual([hash]);
   expect((await loadInstrument(db, { tag: 'VN-1' })).build.noted).toEqual({ lengthMm: 327.5, on: '2026-03-10' });
-  await keepFact(db, acting(), { tag: 'VN-1', asked: LENGTH_ASKED, said: '' });
+  await keepFact(db, acting(), { tag: 'VN-1', asked: 'bridge-place', said: '' });
   expect((await foundBefore(db, id, null)).facts).toEqual({});
 });

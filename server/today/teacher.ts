@@ -19,6 +19,8 @@ const MINUTE_MS = 60_000;
 export interface NotReady {
   tag: string;
   says: string;
+  /** It can be played, and goes flat until it has settled. */
+  settling: boolean;
 }
 
 export interface TeacherDay {
@@ -65,7 +67,13 @@ async function placeDay(
     [...new Set(ids)].flatMap((id) => {
       const r = readiness.get(id);
       if (!r || isPlayable(r)) return [];
-      return [{ tag: all.get(id) ?? '', says: sayReadiness(r, (i) => sayInstant(i, at.now, at.timeZone)) }];
+      return [
+        {
+          tag: all.get(id) ?? '',
+          says: sayReadiness(r, (i) => sayInstant(i, at.now, at.timeZone)),
+          settling: r.state === 'settling',
+        },
+      ];
     });
   const until = addDays(at.today, DAYS_AHEAD);
   const held = await lessonsOf(db, [...new Set(inClass.map((x) => x.id))], { from: at.today, until });

@@ -406,7 +406,7 @@ export const FINISH: StepDefinition[] = [
       const tied = isTied(build.tailEnd) ? order.length : 0;
       const offcuts = isTrimmed(build, job.kind) ? cutCount(strings, order, numbersOf) + tied : 0;
       return {
-        title: `Count what is binned: ${groupLabel(build, order)}${offcuts ? '; offcuts: {offcuts}' : ''}.`,
+        title: `Count what is binned: ${groupLabel(build, order)}${offcuts ? '; {offcuts}' : ''}.`,
         detail: back.length ? `Back in place: ${back.join(', ')}.` : undefined,
         reason: 'One offcut binned for each end trimmed; a missing end ends up in a foot.',
         ...(offcuts ? { numbers: { offcuts: offcutCount(offcuts, method, isTied(build.tailEnd)) } } : {}),
@@ -456,7 +456,7 @@ const leaveNumber = (value: number): Record<string, Quantity> => ({
 const offcutCount = (value: number, method: Method, tied: boolean): Quantity => ({
   label: 'Offcuts',
   value,
-  unit: 'count',
+  unit: 'offcuts',
   digits: 0,
   why: `Trimmed ${method.trim.when === 'before-winding' ? 'before winding' : 'at the post'}${tied ? ' and at the bridge' : ''}.`,
 });

@@ -2,7 +2,7 @@ import { isBowed } from '../../instruments/build';
 import { stopFor } from '../../safety/topics';
 import { lowerFirst } from '../../sentence';
 import { slotAdvice } from '../../strings/strength';
-import { LENGTH_ASKED } from '../facts';
+import { FACTS, type FactId } from '../facts';
 import { CHANGE_KINDS, type StepDefinition } from '../types';
 import { stringLabel } from '../words';
 import { notedLength } from './bridgePlace';
@@ -55,15 +55,15 @@ export const LOOK: StepDefinition[] = [
     compose: ({ build }) => {
       const has = (e: (typeof build.extras)[number]) => build.extras.includes(e);
       const floating = build.bridge === 'floating';
-      const note = [
-        ...(floating ? [LENGTH_ASKED] : []),
-        ...(has('bridge-screws') ? ['Which way the bridge’s adjusting screws face'] : []),
-        ...(has('ball-end-spacers') ? ['How many ball-end spacers are on each string'] : []),
-        ...(build.tailEnd === 'loop-tailpiece' ? ['The path of each string through the tailpiece'] : []),
-        ...(build.tailEnd === 'stop-tailpiece-wrapped' ? ['Which strings wrap over the top'] : []),
-        ...(has('pickup-clip') ? ['Where the pickup clip sits'] : []),
-        ...(has('felt-washer') ? ['Where the felt washer sits'] : []),
-        ...(has('string-sleeves') ? ['Which strings wear a sleeve on the bridge'] : []),
+      const note: FactId[] = [
+        ...(floating ? (['bridge-place'] as const) : []),
+        ...(has('bridge-screws') ? (['bridge-screws'] as const) : []),
+        ...(has('ball-end-spacers') ? (['spacers'] as const) : []),
+        ...(build.tailEnd === 'loop-tailpiece' ? (['tail-path'] as const) : []),
+        ...(build.tailEnd === 'stop-tailpiece-wrapped' ? (['wrapped-strings'] as const) : []),
+        ...(has('pickup-clip') ? (['pickup-clip'] as const) : []),
+        ...(has('felt-washer') ? (['felt-washer'] as const) : []),
+        ...(has('string-sleeves') ? (['sleeves'] as const) : []),
       ];
       if (note.length === 0) return null;
       const numbers = floating ? notedLength(build) : {};
@@ -71,7 +71,7 @@ export const LOOK: StepDefinition[] = [
         title: floating
           ? 'Measure from nut to bridge, write it down, and photograph it.'
           : 'Photograph it before anything comes off.',
-        detail: `${note.join('. ')}.${'length' in numbers ? ' On record for this instrument: {length}.' : ''}`,
+        detail: `${note.map((id) => FACTS[id]).join('. ')}.${'length' in numbers ? ' On record for this instrument: {length}.' : ''}`,
         reason: 'What is not noted now cannot be put back as it was.',
         numbers,
         note,

@@ -34,6 +34,7 @@ import firstSeen from './0032-first-seen';
 import touched from './0033-touched';
 import reasons from './0034-reasons';
 import named from './0035-named';
+import facts from './0036-facts';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -72,4 +73,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0033-touched': touched,
   '0034-reasons': reasons,
   '0035-named': named,
+  '0036-facts': facts,
 };

@@ -185,7 +185,7 @@ export function BenchApp(props: BenchProps) {
                   job={job}
                   method={job.procedure.method}
                   begun={answers.some((a) => movesOn(a) && steps.find((s) => s.key === a.step)?.phase === 'slacken')}
-                  measured={steps.every((s) => s.id !== 'fit-post.thread' || s.numbers?.slack?.label === 'Let back')}
+                  measured={steps.every((s) => s.id !== 'fit-post.thread' || s.numbers?.slack?.measured)}
                   close={() => setPanel({ kind: 'none' })}
                 />
               ) : (

@@ -1,6 +1,8 @@
 import { useCallback, useEffect, useState } from 'react';
 import { sayDay } from '../../../core/dates';
 import { tagPath } from '../../../core/instruments/tag';
+import { factName } from '../../../core/procedures/facts';
+import { lowerFirst } from '../../../core/sentence';
 import type { FoundBefore } from '../../../server/fleet/facts';
 import { Told } from '../../ui/Told';
 import { useCommand } from '../../ui/useCommand';
@@ -144,7 +146,7 @@ function Asked({
   return (
     <div className="grid gap-x-3 items-start md:grid-cols-[1fr_1fr]">
       <label className="contents">
-        <span className="pt-3">{asked}</span>
+        <span className="pt-3">{factName(asked)}</span>
         <input
           className="input min-h-14 w-full text-lg"
           maxLength={300}
@@ -226,7 +228,7 @@ export function AsFound({
   return (
     <div className="mt-2 text-lg muted flex flex-wrap items-center gap-3 max-w-[44em]">
       <span>
-        <b>As found:</b> {said.map(([asked, text]) => `${asked.toLowerCase()}: ${text}`).join('; ')}
+        <b>As found:</b> {said.map(([asked, text]) => `${lowerFirst(factName(asked))}: ${text}`).join('; ')}
       </span>
       <Photos photos={device.photos} />
     </div>
