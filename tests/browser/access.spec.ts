@@ -177,10 +177,10 @@ test('a code, a password, digits at a shared bench, signing out; a helper is tol
   await tablet.waitForURL(/\/$/);
   await tablet.goto('/me');
   expect(await axe(tablet)).toEqual([]);
-  await expect(heading(tablet)).toHaveText('Bo Lask, helper: signed in here only');
+  await expect(heading(tablet)).toHaveText('Bo Lask, helper: signed in on this device only');
   const pin = tablet.getByRole('form', { name: 'PIN for a shared bench' });
   await pin.getByLabel('Your password').fill('salt lamp harbour');
-  await pin.getByLabel(/^Four to eight digits/).fill('2580');
+  await pin.getByLabel(/^New PIN|^PIN/).fill('2580');
   await Promise.all([tablet.waitForEvent('load'), pin.getByRole('button', { name: 'Save the PIN' }).click()]);
   await expect(tablet.getByText('You have one.')).toBeVisible();
   const signOut = async () => {
@@ -197,15 +197,15 @@ test('a code, a password, digits at a shared bench, signing out; a helper is tol
     tablet.waitForEvent('load'),
     tablet.getByRole('button', { name: 'Make this device a shared bench' }).click(),
   ]);
-  await expect(tablet.getByText('This is the shared bench Tablet at the bench')).toBeVisible();
+  await expect(tablet.getByText('Tablet at the bench')).toBeVisible();
   await signOut();
   await expect(heading(tablet)).toHaveText('Who is at Tablet at the bench?');
   expect(await axe(tablet)).toEqual([]);
   const take = tablet.getByRole('form', { name: 'Use this bench' });
-  await take.getByLabel('Digits').fill('0000');
+  await take.getByLabel('PIN').fill('0000');
   await take.getByRole('button', { name: 'Use this bench' }).click();
   await expect(take.getByRole('alert')).toHaveText('That is not this person’s PIN.');
-  await take.getByLabel('Digits').fill('2580');
+  await take.getByLabel('PIN').fill('2580');
   await take.getByRole('button', { name: 'Use this bench' }).click();
   await tablet.waitForURL(/\/$/);
 

@@ -47,7 +47,7 @@ test('a loan without end, entered now or long ago, stops nothing', async () => {
   const loan = { tag: 'SK-0101', from: '2026-11-25', why: 'away', to: '9999-12-31' };
   const refused = await send('/plan/busy', loan);
   expect(refused.status).toBe(400);
-  expect(refused.json.detail).toContain('day');
+  expect(refused.json.detail).toContain('use a date');
   expect((await send('/plan/busy', { ...loan, to: '2199-12-31' })).status).toBe(200);
   const db = await openDatabase(app.data);
   const { id } = must(await db('instrument').where({ tag: 'SK-0101' }).first());

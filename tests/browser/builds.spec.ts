@@ -19,7 +19,7 @@ const JOBS: { name: string; tag: string; first: RegExp[]; never: RegExp; off: nu
     tag: 'SK-0707',
     first: [
       /^Tape the bridge in place/,
-      /^Open the thumb wheels/,
+      /^Loosen the thumb screws/,
       /The bridge is loose now/,
       /wrap it over the top/,
       /tight through its post and tighten the lock/,

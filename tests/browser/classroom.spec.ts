@@ -52,7 +52,7 @@ test('a label is read by a phone without an account, it comes to Today, and the 
     .withExif({ IFD3: { GPSLatitude: '60/1 9/1 0/1', GPSLatitudeRef: 'N' } })
     .jpeg()
     .toBuffer();
-  await phone.getByLabel(/^A photograph/).setInputFiles({ name: 'x.jpg', mimeType: 'image/jpeg', buffer: picture });
+  await phone.getByLabel(/^Photo/).setInputFiles({ name: 'x.jpg', mimeType: 'image/jpeg', buffer: picture });
   await phone.getByRole('button', { name: 'Report it' }).click();
   await phone.waitForURL(/said=crack/);
   await expect(phone.getByRole('status')).toContainText('Until then:');
@@ -99,7 +99,7 @@ test('a teacher says it in their own name, sees it on their Today, and somebody 
   expect(await axe(teacher)).toEqual([]);
   await teacher.getByRole('link', { name: 'Report a fault' }).click();
   await teacher.getByLabel('Tag on the label').fill('sk-0413');
-  await teacher.getByRole('button', { name: 'Go on' }).click();
+  await teacher.getByRole('button', { name: 'Next' }).click();
   await teacher.getByLabel('It buzzes or rattles').check();
   // Leaving with this entered asks; staying keeps it.
   const asked = teacher.waitForEvent('dialog');
@@ -141,7 +141,7 @@ test('what somebody changed meanwhile is not overwritten by who did not see it; 
   await player(one).selectOption({ index: 2 });
   expect((await first).ok()).toBe(true);
   await player(two).selectOption({ index: 0 });
-  await expect(two.getByRole('alert').filter({ hasText: 'Changed in the meantime meanwhile' })).toBeVisible();
+  await expect(two.getByRole('alert').filter({ hasText: 'Someone else has changed this' })).toBeVisible();
   await two.reload();
   await expect(player(two).locator('option').nth(2)).toHaveAttribute('selected', '');
 });

@@ -60,7 +60,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
     expect(await axe(page), 'bench, mistakes').toEqual([]);
     await page.keyboard.press('Escape');
     await spaceTo(page, /^Which strings did you fit/);
-    await expect(page.getByText(/^\d strings/)).toBeVisible();
+    await expect(page.getByText(/^Strings used: \d/)).toBeVisible();
     expect(await axe(page), 'finish').toEqual([]);
     await page.getByRole('button', { name: 'Stop here, unchanged' }).click();
     await page.getByRole('button', { name: 'Yes, no string was changed' }).click();
@@ -122,10 +122,10 @@ test('the horizon is moved by keys and by a typed date, and is the same in every
 
 test('Fleet filters, sorts and opens by keyboard alone, and the address keeps it', async ({ page }) => {
   await page.goto('/fleet');
-  await page.getByLabel('State').selectOption('broken');
+  await page.getByLabel('Condition').selectOption('broken');
   await expect(page.getByText(/^\d shown: broken\.$/)).toBeVisible();
   for (const chip of await page.locator('tbody .chip').allInnerTexts()) expect(chip).toBe('broken');
-  await page.getByLabel('State').selectOption('all');
+  await page.getByLabel('Condition').selectOption('all');
   await page.getByLabel('Family').selectOption('cello');
   await expect(heading(page)).toContainText('of 18 instruments');
   await page.getByRole('button', { name: 'Tag' }).press('Enter');
@@ -209,7 +209,7 @@ test('an empty programme starts with a first-run page and takes its first instru
   await page.getByLabel('Tag', { exact: true }).fill('TR-1');
   await page.getByLabel('Family').selectOption('ukulele');
   await page.getByLabel('Size').selectOption('tenor');
-  await page.getByRole('button', { name: 'Add it' }).click();
+  await page.getByRole('button', { name: 'Add the instrument' }).click();
   await expect(page).toHaveURL(/instruments\/TR-1/);
   await expect(heading(page)).toHaveText('Inspect it first: nobody knows how old the strings are');
   await context.close();

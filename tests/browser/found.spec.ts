@@ -21,7 +21,7 @@ test('as found: photographs wait for a network, are the instrument’s, and are 
   await box.getByLabel(/^String length from nut to bridge/).fill('327.5, on their marks');
   await box.getByLabel(/^String length from nut to bridge/).press('Enter');
   await box.getByRole('button', { name: 'Always the case: save it for SK-0117' }).click();
-  await expect(box.getByText('Kept for SK-0117.')).toBeVisible();
+  await expect(box.getByText('Saved for SK-0117.')).toBeVisible();
   expect(await axe(page)).toEqual([]);
 
   await page.reload();

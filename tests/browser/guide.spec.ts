@@ -46,9 +46,9 @@ test('an instrument lent, returned, retired and back; another one like it', asyn
   await lend.getByLabel('until').fill('2027-02-01');
   await lend.getByLabel('Lent to').fill('summer school');
   await saved(page, () => lend.getByRole('button', { name: 'Lend' }).click());
-  await expect(page.getByText('Away: summer school, 24 Nov to 1 Feb.')).toBeVisible();
+  await expect(page.getByText('On loan: summer school, 24 Nov to 1 Feb.')).toBeVisible();
   await saved(page, () => page.getByRole('button', { name: 'Returned' }).click());
-  await expect(page.getByText('Away: summer school')).toHaveCount(0);
+  await expect(page.getByText('On loan: summer school')).toHaveCount(0);
   await page.getByText('Edit details, lend or retire').click();
   const retire = page.getByRole('form', { name: 'Retire SK-0101' });
   await retire.locator('select').selectOption('sold');
@@ -59,7 +59,7 @@ test('an instrument lent, returned, retired and back; another one like it', asyn
   await expect(page.getByText('No instruments match.')).toBeVisible();
   await page.goto('/instruments/SK-0101');
   await saved(page, () => page.getByRole('button', { name: 'Put it back in the programme' }).click());
-  await expect(heading(page)).toContainText('New strings by');
+  await expect(heading(page)).toContainText('New strings due');
   // What it looks like, and who said what of it.
   const photographs = page.locator('#photographs');
   await photographs
@@ -75,11 +75,11 @@ test('an instrument lent, returned, retired and back; another one like it', asyn
   await page.getByText('Changes to its details').click();
   await expect(page.getByRole('list', { name: 'Changes' })).toContainText('back from a loan');
   expect(await axe(page)).toEqual([]);
-  await saved(page, () => photographs.getByRole('button', { name: /^Remove the photograph/ }).click());
+  await saved(page, () => photographs.getByRole('button', { name: /^Remove the photo/ }).click());
   await expect(photographs.getByRole('img')).toHaveCount(0);
   await page.goto('/instruments/new?like=SK-0101');
   await page.getByLabel('Tag', { exact: true }).fill('SK/0199 b');
-  await page.getByRole('button', { name: 'Add it' }).click();
+  await page.getByRole('button', { name: 'Add the instrument' }).click();
   await expect(page.locator('main a.tag').first()).toHaveText('SK/0199 b');
   await expect(page.getByText('· Violin · Old Cannery · class set')).toBeVisible();
 });
@@ -90,7 +90,7 @@ test('a price changes, a set is renamed, a list is brought and undone, everythin
   await page.goto('/');
   await page.keyboard.press('/');
   await page.keyboard.type('fulmar light 12');
-  const list = page.getByRole('listbox', { name: 'Found' });
+  const list = page.getByRole('listbox', { name: 'Search results' });
   await expect(list.getByRole('option').first()).toContainText('Fulmar light 12–53');
   expect(await axe(page)).toEqual([]);
   await page.keyboard.press('ArrowDown');
@@ -122,7 +122,7 @@ test('a price changes, a set is renamed, a list is brought and undone, everythin
   await page.goto('/programme/import');
   await page.getByLabel('Choose a list, or drop it here').setInputFiles(file);
   await page.waitForURL(/import\/\d+$/);
-  await expect(heading(page)).toHaveText('fleet.csv: 1 instrument is clear');
+  await expect(heading(page)).toHaveText('fleet.csv: 1 instrument is ready');
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   await page.getByRole('button', { name: 'Import 1' }).click();
   await expect(heading(page)).toContainText('imported: 1 entry changed');
@@ -143,7 +143,7 @@ test('a wrong record is undone; something is wrong and is at the repairer’s un
   await page.getByLabel('A crack, an open seam or a part that has come loose').check();
   await page.getByLabel('Anything to add').fill('at the lower rib');
   await page.getByRole('button', { name: 'Report it' }).click();
-  await expect(page.getByRole('status')).toContainText('a qualified repairer has to look at it');
+  await expect(page.getByRole('status')).toContainText('to be checked by a qualified repairer');
   await expect(page.getByText('Slacken all strings evenly')).toBeVisible();
   await page.goto('/instruments/SK-0103');
   await page.getByRole('link', { name: 'Open the case' }).first().click();
@@ -157,7 +157,7 @@ test('a wrong record is undone; something is wrong and is at the repairer’s un
   await page.getByLabel('Checked by').fill('Mo Fel');
   await page.getByRole('button', { name: 'Back and playable: close the case' }).click();
   await page.waitForURL('**/instruments/SK-0103');
-  await expect(page.getByText('Away:')).toHaveCount(0);
+  await expect(page.getByText('On loan:')).toHaveCount(0);
 });
 
 test('a sheet of labels, an order form, and a new laptop: everything taken along is the same there', async ({
@@ -259,14 +259,14 @@ test('several at once are lent, asked for and given an interval; a class comes e
   await undo('2 instruments lent to Year 4.');
   await choose();
   await page.getByLabel('More', { exact: true }).selectOption('Request work');
-  await page.getByLabel('By', { exact: true }).fill('2026-12-10');
-  await page.getByLabel('Why').fill('before the exams');
-  await page.getByRole('button', { name: 'Ask', exact: true }).click();
+  await page.getByLabel('Due by').fill('2026-12-10');
+  await page.getByLabel('Reason').fill('before the exams');
+  await page.getByRole('button', { name: 'Request', exact: true }).click();
   await undo('2 instruments with work requested.');
   await choose();
   await page.getByLabel('More', { exact: true }).selectOption('Set interval');
   await page.getByLabel('Days between string changes').fill('500');
-  await page.getByLabel('Why').fill('hardly played');
+  await page.getByLabel('Reason').fill('hardly played');
   await page.getByRole('button', { name: 'Set', exact: true }).last().click();
   await expect(page.getByText('2 instruments with an interval of')).toBeVisible();
   await page.goto('/fleet?q=SK-0123');

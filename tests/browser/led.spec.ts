@@ -65,7 +65,7 @@ test('one of several is ticked, or is not right, and the others stay done', asyn
   await expect(done).toHaveCount(3);
   // Which of them it is not is asked; what to do is said, and that one is to be done again.
   await page.keyboard.press('n');
-  await expect(page.getByRole('heading', { name: /which one\?/ })).toBeVisible();
+  await expect(page.getByRole('heading', { name: /which string\?/ })).toBeVisible();
   await page.keyboard.press('5');
   await expect(page.getByRole('heading', { name: 'The pin lifts while tuning' })).toBeVisible();
   await past(page);

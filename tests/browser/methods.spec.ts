@@ -11,24 +11,24 @@ test('a house method is chosen, kept as a version, seen on the bench, and taken 
   // What would drop the bridge is refused with the reason, and cannot be saved.
   await loads.getByRole('radio', { name: /All off at once/ }).check();
   const bar = page.getByRole('form', { name: 'Save the change' });
-  await expect(bar).toContainText('would leave 0 % of the pull');
+  await expect(bar).toContainText('would leave 0 % of the tension');
   await expect(bar.getByRole('button', { name: 'Save as version 2' })).toBeDisabled();
-  await bar.getByRole('button', { name: 'Drop' }).click();
+  await bar.getByRole('button', { name: 'Discard' }).click();
   await expect(bar).toHaveCount(0);
 
   // Words of the house's own: which string has to be said, and a number that is not there is named.
   await page.getByRole('button', { name: /^Reword: Pull G3/ }).click();
   const sentence = page.getByLabel('Step wording');
   await sentence.fill('Take it back.');
-  await expect(bar).toContainText('put {string} in it');
+  await expect(bar).toContainText('{string}');
   await sentence.fill('Take {string} back by {turns}.');
-  await expect(bar).toContainText('This step has {slack}, {winds}');
+  await expect(bar).toContainText('has {slack}, {winds}');
   await sentence.fill('Take {string} back by {slack}, the Skerrow way.');
   // A reload in between loses nothing.
   await page.reload();
   await expect(page.getByText(/Take G3 \(string 8, bass side\) back by \d+ mm, the Skerrow way/)).toBeVisible();
   await page.getByRole('radio', { name: /Self-lock/ }).check();
-  await page.getByLabel('Why').fill('they slip in the damp hall');
+  await page.getByLabel('Reason').fill('they slip in the damp hall');
   expect(await axe(page)).toEqual([]);
   await bar.getByRole('button', { name: 'Save as version 2' }).click();
   await expect(page.getByText(/version 2, .*they slip in the damp hall/)).toBeVisible();
@@ -55,7 +55,7 @@ test('two people change one method: the second is told and loses nothing', async
   await save(page);
   await expect(page.getByText(/^.*version 2, /).first()).toBeVisible();
   await save(second);
-  await expect(second.getByRole('alert')).toContainText('has saved version 2 meanwhile');
+  await expect(second.getByRole('alert')).toContainText('saved version 2 while you were editing');
   await expect(second.getByLabel('Rounds of stretching')).toHaveValue('1');
   await other.close();
 });
@@ -67,10 +67,10 @@ test('a departure for one job wants a reason and is said on the bench', async ({
   const once = page.getByRole('button', { name: 'This time only, on SK-0702' });
   await once.click();
   await expect(page.getByRole('alert')).toContainText('Add a short reason');
-  await page.getByLabel('Why').fill('customer wants it back tonight');
+  await page.getByLabel('Reason').fill('customer wants it back tonight');
   await once.click();
   await page.waitForURL(/\/bench\/\d+/);
-  await expect(page.getByText('method changed:  customer wants it back tonight')).toBeVisible();
+  await expect(page.getByText('method changed: customer wants it back tonight')).toBeVisible();
 });
 
 test('the calculator is filled in from an instrument and agrees with a textbook string', async ({ page }) => {
@@ -82,13 +82,15 @@ test('the calculator is filled in from an instrument and agrees with a textbook 
   await expect(e4).toContainText('13.2 lbf');
   await expect(e4).toContainText('5.6 semitones');
   await page.getByLabel('Gauge of string 6 E2, thousandths of an inch').fill('52');
-  await expect(heading(page)).toHaveText(/^Total \d+ N more, \d+ %: check .*intonation and the nut slots\.$/);
+  await expect(heading(page)).toHaveText(
+    /^Total tension \d+ N more \(\d+ %\): {2}check .*intonation and the nut slots\.$/,
+  );
   await page.getByRole('button', { name: '5 A2' }).click();
   await expect(page.getByRole('heading', { name: /^A2 \(string 5, bass side\): \d+ mm of slack/ })).toBeVisible();
   await page.getByLabel('Slack rule').selectOption({
     label: await page.getByLabel('Slack rule').locator('option', { hasText: 'Pull back an inch' }).innerText(),
   });
-  await expect(page.getByText(/Fewer than hold surely: leave \d+ to \d+ mm/)).toBeVisible();
+  await expect(page.getByText(/Too few winds to hold: leave \d+ to \d+ mm/)).toBeVisible();
   await page.getByLabel('Family').selectOption('viola');
   await page.getByLabel('Tuning system').selectOption('pure');
   await expect(page.getByRole('row', { name: /^4 C3/ })).toContainText('viola');
@@ -111,7 +113,7 @@ test('the fault desk leads from a complaint to a job, a visit or somebody qualif
 
   // A lifting bridge is nobody's to fix at the bench: a note to print, and the instrument says where it is.
   await page.goto('/faults?tag=SK-0340&symptom=all-slack');
-  await expect(page.getByText('Tighten nothing.')).toBeVisible();
+  await expect(page.getByText('Do not tighten anything.')).toBeVisible();
   const lifting = page.getByRole('listitem').filter({ hasText: 'The bridge or a brace has come loose' });
   await lifting.getByLabel('What you saw').fill('paper goes under 10 mm');
   await lifting.getByRole('button', { name: /^Refer to/ }).click();
@@ -123,7 +125,7 @@ test('the fault desk leads from a complaint to a job, a visit or somebody qualif
   await page.getByRole('link', { name: 'Open the case' }).click();
   await page.getByLabel('Checked by').fill('Ola Brand, repairer');
   await page.getByLabel('What was found and done').fill('bridge glued');
-  await page.getByRole('button', { name: 'It is back and sound' }).click();
+  await page.getByRole('button', { name: 'Back and playable: close the case' }).click();
   await page.waitForURL('**/instruments/SK-0340');
   await expect(page.getByText('With a qualified repairer')).toHaveCount(0);
 });
@@ -143,7 +145,7 @@ test('a cello found slack: stop at a fallen soundpost, and hand it on', async ({
   await page.getByLabel('Refer to').fill('a luthier');
   await page.getByRole('button', { name: 'Record and print the note' }).click();
   await page.waitForURL(/\/faults\/cases\/\d+/);
-  await expect(heading(page)).toHaveText('SK-0185: to a luthier');
+  await expect(heading(page)).toHaveText('SK-0185: referred to a luthier');
 });
 
 test('a violin found slack and brought back waits for a luthier; what stood in the same air is looked at', async ({
@@ -183,7 +185,7 @@ test('an interval shows what it would do before it is kept, and is kept with its
   expect(await axe(page)).toEqual([]);
   await form.getByRole('button', { name: 'Save as version 2' }).click();
   await expect(form.getByText('Give a short reason', { exact: false })).toBeVisible();
-  await form.getByLabel('Why').fill('played outdoors all summer');
+  await form.getByLabel('Reason').fill('played outdoors all summer');
   await form.getByRole('button', { name: 'Save as version 2' }).click();
   await expect(page.getByText(/version 2, .*: played outdoors all summer/)).toBeVisible();
   // One instrument of its own, and back.
@@ -191,7 +193,7 @@ test('an interval shows what it would do before it is kept, and is kept with its
   await page.getByRole('button', { name: 'Set an interval' }).click();
   const own = page.getByRole('form', { name: 'Interval for sk-0601' });
   await own.getByLabel('Hours played', { exact: true }).fill('20');
-  await own.getByLabel('Why').fill('a soloist');
+  await own.getByLabel('Reason').fill('a soloist');
   await own.getByRole('button', { name: 'Save as version 1' }).click();
   const kept = page.getByRole('button', { name: 'Change the interval for SK-0601' });
   await expect(kept).toBeVisible();

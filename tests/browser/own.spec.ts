@@ -29,13 +29,13 @@ test('a programme of one’s own: people, places, an instrument, how old its str
   // The same name again is told, and nothing is lost.
   await person.getByLabel('Name', { exact: true }).fill('bo ash');
   await person.getByRole('button', { name: 'Add person' }).click();
-  await expect(person.getByRole('alert')).toContainText('There is Bo Ash already');
+  await expect(person.getByRole('alert')).toContainText('“Bo Ash” is already in use');
   await expect(person.getByLabel('Name', { exact: true })).toHaveValue('bo ash');
 
   await page.goto('/instruments/new');
   await page.getByLabel('Tag', { exact: true }).fill('U-1');
   await page.getByLabel('Family').selectOption('ukulele');
-  await page.getByRole('button', { name: 'Add it' }).click();
+  await page.getByRole('button', { name: 'Add the instrument' }).click();
   await page.waitForURL('**/instruments/U-1');
   await page.getByText('Edit details, lend or retire').click();
   await page.getByRole('link', { name: 'Past string changes' }).click();

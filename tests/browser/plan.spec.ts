@@ -150,11 +150,11 @@ test('several jobs move together by press, by key and by hand; a week by place; 
   await page.getByRole('button', { name: 'Choose several' }).click();
   await wednesday.nth(0).click();
   await wednesday.nth(1).click();
-  const several = page.getByRole('region', { name: '2 jobs together' });
-  await expect(several.getByRole('button', { name: /^Leave SK-/ })).toHaveCount(2);
+  const several = page.getByRole('region', { name: '2 tasks together' });
+  await expect(several.getByRole('button', { name: /^Deselect SK-/ })).toHaveCount(2);
   expect(await axe(page)).toEqual([]);
   await page.keyboard.press('1');
-  await expect(page.getByRole('alert')).toContainText(/2 jobs: Wed \d+ Dec at Ness School with Ida Marr/);
+  await expect(page.getByRole('alert')).toContainText(/2 tasks: Wed \d+ Dec at Ness School with Ida Marr/);
   await expect(wednesday).toHaveCount(before.length - 2);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(wednesday).toHaveCount(before.length);
@@ -180,7 +180,7 @@ test('several jobs move together by press, by key and by hand; a week by place; 
   await page.getByRole('button', { name: 'Session of Ida Marr, Wed 25 Nov, Ness School' }).click();
   await page.getByLabel('until').selectOption({ label: 'Thu 26 Nov' });
   await page.getByRole('button', { name: 'Ida Marr is away Wed 25 Nov to Thu 26 Nov' }).click();
-  await expect(page.getByRole('alert')).toContainText(/Ida Marr is away Wed 25 Nov to Thu 26 Nov: \d+ jobs moved/);
+  await expect(page.getByRole('alert')).toContainText(/Ida Marr is away Wed 25 Nov to Thu 26 Nov: \d+ tasks moved/);
   for (const cell of [wednesday, day('Ida Marr', 2), day('Ansa Wick', 1)]) await expect(cell).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('alert')).toContainText(
@@ -196,7 +196,7 @@ test('several jobs move together by press, by key and by hand; a week by place; 
   await planned.getByRole('button', { name: 'SK-0226: no time today' }).click();
   await expect(planned).toContainText('SK-0226 strings: no time today (Ida Marr).');
   await openPlan(page);
-  await expect(page.getByRole('region', { name: 'Mended' })).toContainText('SK-0226: it did not fit on Tue 24 Nov');
+  await expect(page.getByRole('region', { name: 'Repaired' })).toContainText('SK-0226: it did not fit on Tue 24 Nov');
   await page.goto('/');
   await planned.getByRole('button', { name: 'SK-0226: put back' }).click();
   await expect(planned.getByText('no time today (Ida Marr)')).toHaveCount(0);
@@ -251,7 +251,7 @@ test('sessions are split and merged, what-ifs stand side by side, a month at a g
   await page.getByText('What matters most').click();
   await page.getByLabel('Setting up for another kind of work').fill('5');
   await page.getByRole('button', { name: 'Save for everyone' }).click();
-  await expect(page.getByRole('alert')).toContainText('Kept.');
+  await expect(page.getByRole('alert')).toContainText('Saved.');
   await page.reload();
   await page.getByText('What matters most').click();
   await expect(page.getByLabel('Setting up for another kind of work')).toHaveValue('5');
@@ -289,7 +289,7 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
   await session.click();
   await page.getByRole('button', { name: 'Nell Oske is away Tue 24 Nov' }).click();
   await expect(page.getByRole('alert')).toContainText(
-    `Nell Oske is away Tue 24 Nov: ${jobs} ${jobs === 1 ? 'job' : 'jobs'} moved`,
+    `Nell Oske is away Tue 24 Nov: ${jobs} ${jobs === 1 ? 'task' : 'tasks'} moved`,
   );
   await expect(row(page, 'Nell Oske').locator('td').first().locator('button.tag')).toHaveCount(0);
   // Taken back, it is taken back for everybody; away again, it is told again, and published from the same page.
@@ -307,7 +307,7 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
   await expect(moved.getByRole('listitem')).toHaveCount(jobs);
   // Whoever comes after and has not heard of it sees it mended, and why.
   await page.reload();
-  await expect(page.getByRole('region', { name: 'Mended' })).toContainText(
+  await expect(page.getByRole('region', { name: 'Repaired' })).toContainText(
     'Nell Oske is no longer working on Tue 24 Nov.',
   );
   await expect(moved.getByRole('listitem')).toHaveCount(jobs);
@@ -330,7 +330,7 @@ test('somebody is away, a delivery is late: the plan in force is mended with lit
   await page.getByLabel('Supplier’s new delivery date').fill('2026-12-28');
   await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Save the date' }).click()]);
   await openPlan(page);
-  await expect(page.getByRole('region', { name: 'Mended' })).toContainText(
+  await expect(page.getByRole('region', { name: 'Repaired' })).toContainText(
     /\d+ needed by .*, only \d+ in stock by then\./,
   );
   await expect(moved.getByRole('listitem').filter({ hasText: 'SK-0179' })).toContainText('not planned');
@@ -345,7 +345,7 @@ test('helpers learn step by step; holidays, concerts and calendars shape the wee
   await page.getByText('Request other work').click();
   await page.getByLabel('Instrument').fill('SK-0308');
   await page.locator('select[name=kind]').selectOption('yearly service');
-  await page.getByLabel('Why').fill('dry board');
+  await page.getByLabel('Reason').fill('dry board');
   await Promise.all([page.waitForEvent('load'), page.getByRole('button', { name: 'Add the request' }).click()]);
   // What came since the plan was published stands where there is room, and is told when it is published.
   await expect(page.getByText(/new since the plan was published/)).toBeVisible();
@@ -378,10 +378,10 @@ test('helpers learn step by step; holidays, concerts and calendars shape the wee
   const concerts = page.locator('form[data-api="/api/plan/concert"]');
   await concerts.getByLabel('Name').fill('Carols');
   await concerts.getByLabel('On').fill('2026-12-05');
-  await concerts.getByLabel(/Who plays/).fill('SK-0330, nobody');
+  await concerts.getByLabel(/^Instruments: tags/).fill('SK-0330, nobody');
   await concerts.getByRole('button', { name: 'Add' }).click();
   await expect(page.getByText('No instrument, group or name matches: nobody.')).toBeVisible();
-  await concerts.getByLabel(/Who plays/).fill('SK-0330');
+  await concerts.getByLabel(/^Instruments: tags/).fill('SK-0330');
   await Promise.all([page.waitForEvent('load'), concerts.getByRole('button', { name: 'Add' }).click()]);
   await expect(page.getByText('Carols', { exact: true }).last()).toBeVisible();
   await openPlan(page);
@@ -444,7 +444,9 @@ test('two thousand jobs: the page shows them, its worker finds better plans and 
   const context = await browser.newContext({ baseURL: app.url });
   const page = await context.newPage();
   await openPlan(page);
-  await expect(page.getByText(/of 2\d\d\d not planned|All 2\d\d\d jobs planned/)).toBeVisible({ timeout: 30_000 });
+  await expect(
+    page.getByText(/of 2\d\d\d tasks not planned|of 2\d\d\d not planned|All 2\d\d\d planned|All 2\d\d\d tasks planned/),
+  ).toBeVisible({ timeout: 30_000 });
   const before = await points(page);
   await page.getByRole('button', { name: 'Find a better plan' }).click();
   await expect(page.getByText(/Looking for a better plan: [1-9]|Checking how good/)).toBeVisible({ timeout: 60_000 });

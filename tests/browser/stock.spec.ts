@@ -20,7 +20,7 @@ test('the shelf: what lies there, what is spoken for, and a lot carried, written
   await expect(page.getByRole('row', { name: /received.*Solan 10–46.*\+3/ })).toHaveCount(1);
   const take = page.getByRole('button', { name: 'Undo: received Solan 10–46' }).first();
   await take.click();
-  await expect(page.getByRole('row', { name: /put back.*−3.*taken back/ })).toHaveCount(1);
+  await expect(page.getByRole('row', { name: /−3.*undone/ })).toHaveCount(1);
 
   await page
     .locator('summary')
@@ -77,7 +77,7 @@ test('an order: proposed within a budget, drafted, sent, received with a differe
   await expect(heading(page)).toContainText('confirmed, expected 8 Dec');
   await page.goto('/stock');
   await expect(page.getByRole('row', { name: /^Ganzie cello, rope core 3\/4/ }).getByRole('img')).toHaveAccessibleName(
-    /4 under way/,
+    /4 on order/,
   );
 
   // The delivery that has come is counted; one set is missing.
@@ -88,7 +88,7 @@ test('an order: proposed within a budget, drafted, sent, received with a differe
   await page.waitForURL(/\/stock\/labels/);
   await expect(page.getByText(/^LOT-\d+$/).first()).toBeVisible();
   await page.goto('/stock/orders/1');
-  await expect(page.getByText(/not as announced: Kittock fluorocarbon, double length: 2 of 3/)).toBeVisible();
+  await expect(page.getByText(/not as expected: Kittock fluorocarbon, double length: 2 of 3/)).toBeVisible();
 });
 
 test('a count: what differs becomes a move with its reason, and a label read counts one', async ({
@@ -99,9 +99,9 @@ test('a count: what differs becomes a move with its reason, and a label read cou
   await page.goto('/stock/count');
   const line = page.getByLabel('Tystie nylon normal, sets: counted');
   await line.fill('1');
-  const button = page.getByRole('button', { name: /^Book/ });
+  const button = page.getByRole('button', { name: /^Save/ });
   await expect(button).toBeDisabled();
-  await page.getByLabel(/What became of it/).fill('used but not recorded');
+  await page.getByLabel(/Why\?/).fill('used but not recorded');
   // Meanwhile somebody receives some: nothing is booked over it.
   const other = await browser.newContext({ baseURL: own.url });
   const second = await other.newPage();
@@ -117,7 +117,7 @@ test('a count: what differs becomes a move with its reason, and a label read cou
   await expect(page.getByRole('alert')).toContainText('Someone moved stock while you were counting');
   await page.reload();
   await line.fill('2');
-  await page.getByLabel(/What became of it/).fill('used but not recorded');
+  await page.getByLabel(/Why\?/).fill('used but not recorded');
   await button.click();
   await expect(page.getByText(/counted .* by Ida Marr/).first()).toBeVisible();
   await page.goto('/stock');
@@ -128,7 +128,7 @@ test('a count: what differs becomes a move with its reason, and a label read cou
   )?.[1];
   await page.goto('/stock/count');
   await page.getByLabel('Solan 10–46, sets: counted').fill('1');
-  await expect(page.getByRole('button', { name: 'Book one line' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Save one line' })).toBeVisible();
   await page.evaluate((code) => {
     for (const key of [...code, 'Enter'])
       document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));

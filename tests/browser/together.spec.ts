@@ -36,7 +36,7 @@ test('a batch of four, phase by phase, with one of them taken out of turn', asyn
   // The third is nearest: its tag is read, and it comes into hand where it stands.
   await scan(page, 'SK-0313');
   await expect(inHand(page)).toContainText('SK-0313');
-  await expect(page.getByText('SK-0313, out of turn')).toBeVisible();
+  await expect(page.getByText('SK-0313 is out of turn')).toBeVisible();
   await scan(page, 'SK-0101');
   await expect(page.getByText('SK-0101 is not in this batch.')).toBeVisible();
 

@@ -36,7 +36,7 @@ test('two people finish the same job: the second sees who did it and loses nothi
   await page.getByRole('button', { name: 'Record it' }).click();
   await page.waitForURL('**?recorded');
   await second.getByRole('button', { name: 'Record it' }).click();
-  await expect(second.getByText(/Ida Marr has recorded this change already/)).toBeVisible();
+  await expect(second.getByText(/Ida Marr has already recorded this/)).toBeVisible();
   await expect(second.getByLabel('Notes')).toHaveValue('I did the bass side');
   await second.getByRole('button', { name: 'Save mine as a note on that record' }).click();
   await second.waitForURL('**?recorded');
@@ -124,7 +124,7 @@ test('the kit comes first: strings and where they are, what has no spare, tools 
   await page.reload();
   await expect(page.getByRole('checkbox', { name: 'winder', exact: true })).toBeChecked();
   await page.keyboard.press('Space');
-  await expect(heading(page)).toContainText('Inspect first');
+  await expect(heading(page)).toContainText('Check first');
   // What is short is said before anything is slack.
   await openBench(page, 'SK-0172');
   await expect(heading(page)).toHaveText(/^Before you start: .* not in stock|^Lay everything out/);
@@ -189,7 +189,7 @@ test('what must go back as it was is written down, photographed, and shown where
 
 test('another way at the bench asks why once and makes the card anew', async ({ page }) => {
   await openBench(page, 'SK-0318');
-  await spaceTo(page, /^Look first/);
+  await spaceTo(page, /^Check first/);
   await page.keyboard.press('Space');
   await page.keyboard.press('d');
   const make = page.getByRole('button', { name: /Nothing changed yet|Update the steps/ });
@@ -198,6 +198,6 @@ test('another way at the bench asks why once and makes the card anew', async ({ 
   await expect(make).toBeDisabled();
   await page.getByLabel('Reason (kept in the record)').fill('for a recording');
   await make.click();
-  await expect(page.locator('header')).toContainText('method changed:  for a recording');
+  await expect(page.locator('header')).toContainText('method changed: for a recording');
   await expect(page.getByText(/step 2 of/)).toBeVisible();
 });

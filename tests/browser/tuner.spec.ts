@@ -134,7 +134,7 @@ test('the practice instrument is tuned from below, stretched, and what each pull
   await tuner.getByLabel('or enter it: string').selectOption('4');
   for (const cents of ['80', '120']) {
     await tuner.getByLabel('Cents flat').fill(cents);
-    await tuner.getByRole('button', { name: 'Keep', exact: true }).click();
+    await tuner.getByRole('button', { name: 'Log it', exact: true }).click();
   }
   await expect(tuner.getByText('80, 120')).toBeVisible();
   await expect(page.getByText('all saved')).toBeVisible();

@@ -56,20 +56,20 @@ test('from nothing but a messy workbook to a published week, a printed kit and a
   });
   await press(button('2025-11-30?'));
   await press(button('V-012b?'));
-  await expect(heading(page)).toHaveText('programme-messy.xlsx: 84 instruments are clear');
+  await expect(heading(page)).toHaveText('programme-messy.xlsx: 84 instruments are ready');
   await page.unrouteAll({ behavior: 'wait' });
   // What was decided is there after a reload.
   await page.reload();
-  await expect(heading(page)).toHaveText('programme-messy.xlsx: 84 instruments are clear');
+  await expect(heading(page)).toHaveText('programme-messy.xlsx: 84 instruments are ready');
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   await press(button('Import 84'));
   await expect(heading(page)).toContainText('imported: 84 instruments');
   await press(page.getByRole('link', { name: /^Leute: 2 rows wait/ }));
-  await expect(heading(page)).toHaveText('programme-messy.xlsx: 2 people are clear');
+  await expect(heading(page)).toHaveText('programme-messy.xlsx: 2 people are ready');
   await page.waitForFunction(() => document.querySelector('astro-island[ssr]') === null);
   await press(button('Import 2'));
   await expect(heading(page)).toContainText('imported: 2 people');
-  await press(page.getByRole('link', { name: 'Go on' }));
+  await press(page.getByRole('link', { name: 'Continue' }));
   await expect(heading(page)).toHaveText('Next: the hours people work');
 
   await press(page.getByRole('link', { name: 'Enter hours' }));

@@ -58,17 +58,14 @@ export function Chosen({ today, rows, places, sets, clear, changed }: Props) {
     return (
       <>
         {done && (
-          <p
-            role="status"
-            className="card-paper border-primary px-4 py-2 mt-3 flex flex-wrap items-center gap-3 sticky bottom-2 z-30"
-          >
+          <p role="status" className="card-paper border-primary px-4 py-1 flex flex-wrap items-center gap-3">
             <span className="grow">{done.says}.</span>
             <button type="button" className="btn btn-sm" disabled={command.busy} onClick={() => void undo()}>
               Undo
             </button>
           </p>
         )}
-        <Told says={command.says} className="mt-3 sticky bottom-2 z-30" />
+        <Told says={command.says} />
       </>
     );
   const pick = (
@@ -92,7 +89,7 @@ export function Chosen({ today, rows, places, sets, clear, changed }: Props) {
     </select>
   );
   return (
-    <section aria-label="Chosen instruments" className="card-paper border-primary px-4 py-2 mt-3 sticky bottom-2 z-30">
+    <section aria-label="Chosen instruments" className="card-paper border-primary px-4 py-2 grow">
       <div className="flex flex-wrap items-center gap-2">
         <b className="grow">{count(rows.length, 'instrument')} chosen</b>
         {pick(

@@ -249,67 +249,84 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
           </a>
         </div>
       </div>
-      <form
-        className="flex flex-wrap items-center gap-2 mb-3"
-        onSubmit={(event: FormEvent) => event.preventDefault()}
-        aria-label="Filter the fleet"
+      {/* One place for both, so that the rows stay under the pointer when the first is chosen. */}
+      <div
+        className={`min-h-[54px] mb-3 flex flex-wrap items-center gap-2 ${chosenRows.length > 0 ? 'sticky top-2 z-30' : ''}`}
       >
-        <input
-          type="search"
-          className="input w-44"
-          placeholder="Search"
-          aria-label="Search tag, place, holder or set"
-          value={filters.q}
-          onChange={(e) => set({ q: e.target.value })}
-        />
-        <select
-          className="select w-auto"
-          aria-label="Place"
-          value={filters.place ?? ''}
-          onChange={(e) => set({ place: e.target.value ? Number(e.target.value) : null })}
-        >
-          <option value="">all places</option>
-          {places.map((p) => (
-            <option key={p.id} value={p.id}>
-              {p.name}
-            </option>
-          ))}
-        </select>
-        <select
-          className="select w-auto"
-          aria-label="Family"
-          value={filters.family ?? ''}
-          onChange={(e) => set({ family: (e.target.value || null) as Filters['family'] })}
-        >
-          <option value="">all families</option>
-          {families.map(([value, name]) => (
-            <option key={value} value={value}>
-              {name}
-            </option>
-          ))}
-        </select>
-        <select
-          className="select w-auto"
-          aria-label="Condition"
-          value={filters.due}
-          onChange={(e) => set({ due: e.target.value as Filters['due'] })}
-        >
-          {DUE_CHOICES.map((d) => (
-            <option key={d.value} value={d.value}>
-              {d.label}
-            </option>
-          ))}
-        </select>
-        {filtered && (
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm"
-            onClick={() => set({ q: '', place: null, family: null, due: 'all' })}
+        {chosenRows.length === 0 && (
+          <form
+            className="flex flex-wrap items-center gap-2"
+            onSubmit={(event: FormEvent) => event.preventDefault()}
+            aria-label="Filter the fleet"
           >
-            Clear
-          </button>
+            <input
+              type="search"
+              className="input w-44"
+              placeholder="Search"
+              aria-label="Search tag, place, holder or set"
+              value={filters.q}
+              onChange={(e) => set({ q: e.target.value })}
+            />
+            <select
+              className="select w-auto"
+              aria-label="Place"
+              value={filters.place ?? ''}
+              onChange={(e) => set({ place: e.target.value ? Number(e.target.value) : null })}
+            >
+              <option value="">all places</option>
+              {places.map((p) => (
+                <option key={p.id} value={p.id}>
+                  {p.name}
+                </option>
+              ))}
+            </select>
+            <select
+              className="select w-auto"
+              aria-label="Family"
+              value={filters.family ?? ''}
+              onChange={(e) => set({ family: (e.target.value || null) as Filters['family'] })}
+            >
+              <option value="">all families</option>
+              {families.map(([value, name]) => (
+                <option key={value} value={value}>
+                  {name}
+                </option>
+              ))}
+            </select>
+            <select
+              className="select w-auto"
+              aria-label="Condition"
+              value={filters.due}
+              onChange={(e) => set({ due: e.target.value as Filters['due'] })}
+            >
+              {DUE_CHOICES.map((d) => (
+                <option key={d.value} value={d.value}>
+                  {d.label}
+                </option>
+              ))}
+            </select>
+            {filtered && (
+              <button
+                type="button"
+                className="btn btn-ghost btn-sm"
+                onClick={() => set({ q: '', place: null, family: null, due: 'all' })}
+              >
+                Clear
+              </button>
+            )}
+          </form>
         )}
-      </form>
+        {everChosen && (
+          <Chosen
+            today={today}
+            rows={chosenRows}
+            places={places}
+            sets={sets}
+            clear={() => setChosen(new Set())}
+            changed={() => void refetch()}
+          />
+        )}
+      </div>
       {error && (
         <p role="alert" className="text-error mb-2">
           The list could not be refreshed and may be out of date: {error.message}.{' '}
@@ -333,16 +350,6 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
         <button ref={end} type="button" className="btn btn-ghost mt-2" onClick={() => void fetchNextPage()}>
           Show more ({head.matching - rows.length} left)
         </button>
-      )}
-      {everChosen && (
-        <Chosen
-          today={today}
-          rows={chosenRows}
-          places={places}
-          sets={sets}
-          clear={() => setChosen(new Set())}
-          changed={() => void refetch()}
-        />
       )}
     </section>
   );
