@@ -1,4 +1,4 @@
-import { sayWinds } from '../count';
+import { count, sayWinds } from '../count';
 import { isBowed } from '../instruments/build';
 import { CORE } from '../parts/cores';
 import { isPinned, isTied } from '../parts/tailEnds';
@@ -16,7 +16,7 @@ const stillSettling = (f: FaultFacts): boolean => {
   const s = meant(f);
   return s !== null && s.hoursOn !== null && s.hoursOn < CORE[s.core].settlesHours.careful;
 };
-const sayHours = (h: number): string => (h < 48 ? `${Math.round(h)} hours` : `${Math.round(h / 24)} days`);
+const sayHours = (h: number): string => (h < 48 ? count(Math.round(h), 'hour') : count(Math.round(h / 24), 'day'));
 const tied = (f: FaultFacts) => isTied(f.build.tailEnd);
 const floating = (f: FaultFacts) => f.build.bridge === 'floating';
 

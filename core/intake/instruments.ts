@@ -1,3 +1,4 @@
+import { count } from '../count';
 import { FAMILIES, SIZES } from '../instruments/build';
 import { tagKey } from '../instruments/tag';
 import { thouOf } from '../strings/tension';
@@ -220,7 +221,7 @@ function changed(
     );
   // A sheet keeps a number to a few figures.
   const hours = p.hours !== null && Math.abs(p.hours - (known.hours ?? -1)) > 0.001 ? p.hours : null;
-  if (hours !== null) said.push(`${hours} hours a week`);
+  if (hours !== null) said.push(`${count(hours, 'hour')} a week`);
   const set = p.set && p.set.id !== known.setId ? refOf(p.set) : null;
   if (set) said.push(`usual set: ${p.set?.name}`);
   const newer = p.since && (known.changedOn === null || p.since.on > known.changedOn) ? p.since : null;

@@ -1,3 +1,4 @@
+import { count } from '../count';
 import { type LocalDate, sayDayOfWeek } from '../dates';
 import { STRING_ENDS } from '../instruments/build';
 import { defaultBuild } from '../instruments/defaults';
@@ -164,7 +165,8 @@ export function readProduct(r: RowReader, before: ReadonlyMap<string, number>): 
     r.bad('gauges', 'enter gauges in thousandths of an inch, such as 12 16 24w 32w 42w 53w');
   if (said && gauges.length > 1) {
     const strings = defaultBuild(said.family, said.size).positions.length;
-    if (gauges.length !== strings) r.bad('gauges', `${gauges.length} gauges given for ${strings} strings`);
+    if (gauges.length !== strings)
+      r.bad('gauges', `${count(gauges.length, 'gauge')} given for ${count(strings, 'string')}`);
   }
   const coreWord = fold(r.text('core'));
   const core = coreWord

@@ -1,3 +1,4 @@
+import { count } from '../count';
 import type { Plan, PlanCost, PlanProblem } from './model';
 
 export interface BrokenRule {
@@ -98,7 +99,7 @@ export function brokenRules(p: PlanProblem, plan: Plan, names: CheckNames = {}):
       say(
         'minutes',
         [...jobs, ...watched],
-        `${person(shift.person)} has ${shift.minutes} minutes at ${site(shift.site)} on ${day(shift.day)}; this needs ${minutes}${given > 0 ? `, ${given} of them supervising` : ''}.`,
+        `${person(shift.person)} has ${count(shift.minutes, 'minute')} at ${site(shift.site)} on ${day(shift.day)}; this needs ${minutes}${given > 0 ? `, ${given} of them supervising` : ''}.`,
       );
   }
   p.stock.forEach((stock, s) => {

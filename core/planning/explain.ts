@@ -130,7 +130,7 @@ export function explainJob(p: PlanProblem, plan: Plan, job: number, names: PlanN
       `${sayList([...byPerson.keys()].map(names.person))} ${plural(byPerson.size, 'is', 'are')} fully booked at ${names.site(j.site)} until ${names.day(Math.max(...byPerson.values()))}.`,
     );
     const least = Math.min(...full.map(({ i }) => -minutesLeft(p, plan, i, job)));
-    wouldHelp.push(`${least} more minutes at ${names.site(j.site)} before then.`);
+    wouldHelp.push(`${least} more ${plural(least, 'minute')} at ${names.site(j.site)} before then.`);
   } else if (open.length > full.length) {
     const free = open.find(({ i }) => minutesLeft(p, plan, i, job) >= 0);
     // In no session although there is room: nobody has looked since.

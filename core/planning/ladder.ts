@@ -1,3 +1,4 @@
+import { times } from '../count';
 import { areBeside, countingShifts, type Plan, type PlanProblem, sessionMinutes } from './model';
 
 /** How far somebody is with a method, lowest first. */
@@ -22,7 +23,6 @@ export interface Learned {
 
 /** Whether somebody could be signed off a step higher, and why, or what is still missing. */
 export function nextStep(l: Learned): { ready: boolean; says: string } | null {
-  const times = (n: number) => (n === 1 ? 'once' : n === 2 ? 'twice' : `${n} times`);
   if (l.level <= LEVEL.watched) {
     // Whoever was put on the step has watched once, whoever kept no record of it.
     const watched = Math.max(l.watched, l.level);

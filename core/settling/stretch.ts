@@ -1,3 +1,4 @@
+import { count, plural } from '../count';
 import type { CoreMaterial } from '../strings/materials';
 
 /** What a stretch of one string usually costs in cents. Common practice, no source. */
@@ -66,8 +67,8 @@ export function adviseStretch(
       kind: last > 40 ? 'slipping' : 'enough',
       says:
         last > 40
-          ? `Still ${Math.round(last)} cents after ${drops.length} rounds: this is no longer stretch. Check the tail, then the winds.`
-          : `${drops.length} rounds are enough: more would loosen the winding on its core.`,
+          ? `Still ${Math.round(last)} cents after ${count(drops.length, 'round')}: this is no longer stretch. Check the tail, then the winds.`
+          : `${count(drops.length, 'round')} ${plural(drops.length, 'is', 'are')} enough: more would loosen the winding on its core.`,
     };
   if (drops.length >= Math.max(1, rounds) && last <= expectedDropCents(string, 2).to)
     return { again: false, kind: 'enough', says: `Rounds done: ${drops.length}. The rest settles by itself.` };

@@ -1,3 +1,4 @@
+import { count } from '../count';
 import type { CareRule } from './due';
 import { sayInterval } from './words';
 
@@ -25,7 +26,7 @@ export const SCHOOL_NAMES: Record<CareRule['school'], string> = {
 /** An interval as a sentence says it: "after 6 months or 60 hours of playing, never longer than one year". */
 export function sayCareRule(rule: CareRule): string {
   const days = sayInterval(rule.calendarDays);
-  const hours = `${rule.playHours} hours of playing`;
+  const hours = `${count(rule.playHours, 'hour')} of playing`;
   const never = `never longer than ${sayInterval(rule.neverOverDays)}`;
   switch (rule.school) {
     case 'whichever-first':

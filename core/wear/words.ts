@@ -1,3 +1,4 @@
+import { count } from '../count';
 import { daysBetween, type LocalDate, sayDay } from '../dates';
 import type { CareRule, Due } from './due';
 
@@ -14,10 +15,10 @@ export interface DueFacts {
 /** A length of days as one says it: "6 months", "2 years". */
 export const sayInterval = (days: number): string => {
   if (days === 365 || days === 366) return 'one year';
-  if (days % 365 === 0) return `${days / 365} years`;
-  if (days >= 60) return `${Math.round(days / 30.4)} months`;
-  if (days % 7 === 0) return `${days / 7} weeks`;
-  return `${days} days`;
+  if (days % 365 === 0) return count(days / 365, 'year');
+  if (days >= 60) return count(Math.round(days / 30.4), 'month');
+  if (days % 7 === 0) return count(days / 7, 'week');
+  return count(days, 'day');
 };
 
 const sayStrings = (due: Due, nameOf: (n: number) => string): string => due.numbers.map(nameOf).join(' and ');
@@ -27,12 +28,12 @@ export function sayAge(since: LocalDate, today: LocalDate): string {
   const days = daysBetween(since, today);
   if (days <= 0) return 'new today';
   if (days === 1) return '1 day';
-  if (days < 60) return `${days} days`;
-  if (days < 700) return `${Math.round(days / 30.4)} months`;
+  if (days < 60) return count(days, 'day');
+  if (days < 700) return count(Math.round(days / 30.4), 'month');
   return `${(days / 365).toFixed(1)} years`;
 }
 
-const sayDays = (n: number): string => (n === 1 ? '1 day' : `${n} days`);
+const sayDays = (n: number): string => count(n, 'day');
 
 /** The reason in a few words, for a row: "96 of 80 play hours", "concert less 3 days settling". */
 export function shortReason(due: Due, f: DueFacts): string {
@@ -70,11 +71,11 @@ export function longReason(due: Due, f: DueFacts): string {
   const sentence = (...parts: (string | null)[]) => `${parts.filter(Boolean).join('; ')}.`;
   switch (due.by) {
     case 'use':
-      return sentence(`${Math.round(f.hoursUsed)} of ${f.rule.playHours} hours played`, calendarAlone);
+      return sentence(`${Math.round(f.hoursUsed)} of ${count(f.rule.playHours, 'hour')} played`, calendarAlone);
     case 'calendar':
       return sentence(
         `Strings stay on for ${sayInterval(f.rule.calendarDays)}`,
-        `${Math.round(f.hoursUsed)} of ${f.rule.playHours} hours played`,
+        `${Math.round(f.hoursUsed)} of ${count(f.rule.playHours, 'hour')} played`,
         useAlone,
       );
     case 'limit':

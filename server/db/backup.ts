@@ -3,6 +3,7 @@ import { copyFile, mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import Database from 'better-sqlite3';
 import { Cron } from 'croner';
+import { plural } from '../../core/count';
 import { runApart } from '../apart';
 import { log } from '../log';
 import { filesOf } from '../photos/files';
@@ -61,7 +62,7 @@ export function verifyBackup(file: string): Verified {
     if (lost.length > 0)
       throw new CannotOpen(
         'damaged',
-        `${file} is not complete: ${lost.length} rows of ${lost[0]?.table} refer to something that is missing.`,
+        `${file} is not complete: ${lost.length} ${plural(lost.length, 'row')} of ${lost[0]?.table} refer to something that is missing.`,
       );
     const tables = db.prepare("select name from sqlite_master where type = 'table'").pluck().all() as string[];
     if (!tables.includes('knex_migrations'))

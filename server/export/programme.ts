@@ -4,6 +4,7 @@ import { createInterface } from 'node:readline';
 import type { Readable } from 'node:stream';
 import Database from 'better-sqlite3';
 import { z } from 'zod';
+import { plural } from '../../core/count';
 import { madeUpTo, openReader } from '../db/connection';
 import { MIGRATIONS } from '../db/migrations/index';
 import { CannotOpen, DATABASE_FILE, makeWhole, prepareFolder } from '../db/opening';
@@ -200,7 +201,9 @@ export async function bringProgramme(folder: string, source: Readable): Promise<
       db.exec('commit');
       const broken = db.pragma('foreign_key_check') as unknown[];
       if (broken.length > 0)
-        throw bad(`The file is not consistent: ${broken.length} of its rows refer to something that is missing.`);
+        throw bad(
+          `The file is not consistent: ${broken.length} of its rows ${plural(broken.length, 'refers', 'refer')} to something that is missing.`,
+        );
       if (!db.prepare('select 1 from programme').get()) throw bad('There is no programme in the file.');
     } catch (error) {
       if (error instanceof CannotBring || error instanceof CannotOpen) throw error;

@@ -119,6 +119,6 @@ it('a teacher is told of what is in the way, and of what became of their words',
   expect(sayTeacherDay(await day(), at.today)).toBe('Everything here can be played');
   await takeUp(db, acting(), { id: (await say()).id, expectedVersion: 1 });
   const told = await day();
-  expect(told.notReady).toEqual([{ tag: 'VN-1', says: 'Broken string: not ready' }]);
+  expect(told.notReady).toEqual([{ tag: 'VN-1', says: 'Broken string: not ready', settling: false }]);
   expect(sayTeacherDay(told, at.today)).toMatch(/^1 of \d here cannot be played yet$/);
 });

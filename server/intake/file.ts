@@ -1,6 +1,7 @@
 import { strFromU8, unzipSync } from 'fflate';
 import Papa from 'papaparse';
 import { readSheet } from 'read-excel-file/node';
+import { count } from '../../core/count';
 import { refused, UserError } from '../errors';
 
 /** A table out of a file, as text, and how it was read. */
@@ -127,7 +128,7 @@ function checked(sheet: Sheet): Sheet {
   const width = rows.reduce((most, r) => Math.max(most, r.length), 0);
   if (width > MOST_COLUMNS)
     throw unreadable(
-      `“${sheet.name}” has ${width} columns; at most ${MOST_COLUMNS} can be read. Delete the ones you do not need.`,
+      `“${sheet.name}” has ${count(width, 'column')}; at most ${MOST_COLUMNS} can be read. Delete the ones you do not need.`,
     );
   const long = rows.findIndex((r) => r.some((c) => c.length > MOST_LETTERS));
   if (long >= 0)

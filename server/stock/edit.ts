@@ -1,6 +1,6 @@
 import type { Knex } from 'knex';
 import type { EditProduct, WholeSet } from '../../contract/stock';
-import { plural } from '../../core/count';
+import { count, plural } from '../../core/count';
 import { FAMILY_NAMES, SIZES } from '../../core/instruments/build';
 import { defaultBuild } from '../../core/instruments/defaults';
 import { readGauges, stringsSaid } from '../../core/strings/gauges';
@@ -105,7 +105,7 @@ export async function addWholeSet(db: Knex, acting: Acting, p: WholeSet): Promis
       throw refused(
         'gauges',
         'One gauge for each string',
-        `${FAMILY_NAMES[p.family]} has ${strings} strings: enter ${strings} gauges in thousandths of an inch, thinnest first, with a w after each wound one.`,
+        `${FAMILY_NAMES[p.family]} has ${count(strings, 'string')}: enter ${count(strings, 'gauge')} in thousandths of an inch, thinnest first, with a w after each wound one.`,
       );
     const { setId } = await addUsualSet(
       trx,

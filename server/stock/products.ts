@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { count } from '../../core/count';
 import { FAMILY_NAMES, type Family, type StringEnd } from '../../core/instruments/build';
 import { usualBuild } from '../../core/procedures/houseMethod';
 import type { CoreMaterial, Material } from '../../core/strings/materials';
@@ -115,7 +116,7 @@ async function requireStrings(trx: Knex, p: Pick<NewSet, 'family' | 'items'>): P
     throw refused(
       'positions',
       'No such string',
-      `${FAMILY_NAMES[p.family]} has no string ${unknown}; it has ${known.size} strings.`,
+      `${FAMILY_NAMES[p.family]} has no string ${unknown}; it has ${count(known.size, 'string')}.`,
     );
   for (const { number, productId } of p.items) {
     const product = await trx('product').where({ id: productId }).first();

@@ -1,3 +1,4 @@
+import { count as say } from '../../core/count';
 import type { StripString } from '../../core/wear/strip';
 
 /** One drawn string: where its line lies, how thick it is, how far it is filled and in which state. */
@@ -116,7 +117,7 @@ export function stripMarkup(g: StripGeometry, lit: readonly number[] = []): stri
 /** The strip in words, for those who do not see it. */
 export function stripWords(strings: readonly StripString[]): string {
   const count = (state: StripString['state']) => strings.filter((s) => s.state === state).length;
-  const parts = [`${strings.length} strings`];
+  const parts = [say(strings.length, 'string')];
   const broken = count('broken');
   const missing = count('missing');
   const settling = count('settling');

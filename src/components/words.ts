@@ -1,4 +1,5 @@
 import type { REQUEST_KINDS } from '../../contract/choices';
+import { count } from '../../core/count';
 import { daysBetween, type LocalDate, sayDay } from '../../core/dates';
 import { sayInstant } from '../../core/instants';
 import { sayMoney } from '../../core/manner';
@@ -15,7 +16,7 @@ export function sayMinutes(minutes: number): string {
 /** A stretch of time as people say it: "18 hours", "3 days". */
 export function sayDays(days: number): string {
   const [n, unit] = days < 2 ? [Math.max(1, Math.round(days * 24)), 'hour'] : [Math.round(days), 'day'];
-  return `${n} ${unit}${n === 1 ? '' : 's'}`;
+  return count(n, unit);
 }
 
 export interface Chip {
@@ -33,7 +34,7 @@ export function dueChip(
   const days = daysBetween(at.today, row.dueOn);
   if (row.dueBy === 'concert' && days >= 0) return { text: `by ${sayDay(row.dueOn, at.today)}`, kind: 'settling' };
   if (row.dueBy === 'unknown-age') return { text: 'inspect first', kind: 'soon' };
-  if (days < 0) return { text: days === -1 ? '1 day late' : `${-days} days late`, kind: 'late' };
+  if (days < 0) return { text: `${count(-days, 'day')} late`, kind: 'late' };
   if (days === 0) return { text: 'today', kind: 'late' };
   return { text: sayDay(row.dueOn, at.today), kind: row.dueOn <= at.horizon ? 'soon' : 'plain' };
 }

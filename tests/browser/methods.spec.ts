@@ -83,7 +83,7 @@ test('the calculator is filled in from an instrument and agrees with a textbook 
   await expect(e4).toContainText('5.6 semitones');
   await page.getByLabel('Gauge of string 6 E2, thousandths of an inch').fill('52');
   await expect(heading(page)).toHaveText(
-    /^Total tension \d+ N more \(\d+ %\): {2}check .*intonation and the nut slots\.$/,
+    /^Total tension \d+ N more \(\d+ %\): check .*intonation and the nut slots\.$/,
   );
   await page.getByRole('button', { name: '5 A2' }).click();
   await expect(page.getByRole('heading', { name: /^A2 \(string 5, bass side\): \d+ mm of slack/ })).toBeVisible();
@@ -198,7 +198,7 @@ test('an interval shows what it would do before it is kept, and is kept with its
   const kept = page.getByRole('button', { name: 'Change the interval for SK-0601' });
   await expect(kept).toBeVisible();
   await kept.click();
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: /^Remove it/ }).click();
   await expect(kept).toHaveCount(0);
 });
 

@@ -34,10 +34,10 @@ test('a programme of one’s own orders on paper: nothing answers or comes by it
   await page.getByLabel('Brine plain, E4: how many to order').fill('12');
   await page.getByRole('button', { name: 'Add to an order' }).click();
   await page.waitForURL(/\/stock\/orders\/1$/);
-  await expect(heading(page)).toHaveText('Brine & Sons: Draft, not sent');
+  await expect(heading(page)).toHaveText('Brine & Sons: draft, not sent');
   await press('Mark as ordered');
   // Nobody has confirmed it: only its usual days are known.
-  await expect(heading(page)).toHaveText('Brine & Sons: Ordered, not confirmed; usually takes 6 days, so about 30 Nov');
+  await expect(heading(page)).toHaveText('Brine & Sons: ordered, not confirmed; usually takes 6 days, so about 30 Nov');
   expect(await axe(page)).toEqual([]);
   // A first parcel is there before anybody expected it.
   await page.getByLabel('Brine plain, E4: counted').fill('5');

@@ -38,7 +38,7 @@ test('a programme of one’s own: people, places, an instrument, how old its str
   await page.getByRole('button', { name: 'Add the instrument' }).click();
   await page.waitForURL('**/instruments/U-1');
   await page.getByText('Edit details, lend or retire').click();
-  await page.getByRole('link', { name: 'Past string changes' }).click();
+  await page.getByRole('link', { name: 'Record a past string change' }).click();
   await expect(heading(page)).toHaveText('String age unknown for 1 instrument');
   expect(await axe(page)).toEqual([]);
   await page.getByLabel('New strings went on').fill('2026-09-01');

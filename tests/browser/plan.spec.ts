@@ -25,7 +25,7 @@ const publish = async (page: Page) => {
 const points = async (page: Page) => Number(await page.locator('[data-points]').getAttribute('data-points'));
 /** How many jobs are in no session, as the line under the heading says it. */
 const leftOut = async (page: Page) =>
-  Number(/(\d+) jobs? of \d+ not planned/.exec(await page.getByText(/hours used\./).innerText())?.[1] ?? 0);
+  Number(/(\d+) of \d+ tasks? not planned/.exec(await page.getByText(/hours used\./).innerText())?.[1] ?? 0);
 const solved = async (page: Page) => {
   await page.getByRole('button', { name: 'Find a better plan' }).click();
   await expect(page.getByText(/This is the best possible plan|A better plan could save/)).toBeVisible({
@@ -376,7 +376,7 @@ test('helpers learn step by step; holidays, concerts and calendars shape the wee
   await expect(page.getByRole('button', { name: /^Session of Ida Marr, Wed 25 Nov/ })).toHaveCount(0);
   await page.goto('/plan/people');
   const concerts = page.locator('form[data-api="/api/plan/concert"]');
-  await concerts.getByLabel('Name').fill('Carols');
+  await concerts.getByLabel('Name', { exact: true }).fill('Carols');
   await concerts.getByLabel('On').fill('2026-12-05');
   await concerts.getByLabel(/^Instruments: tags/).fill('SK-0330, nobody');
   await concerts.getByRole('button', { name: 'Add' }).click();

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { count } from '../../../core/count';
 import { tagPath } from '../../../core/instruments/tag';
 import { phaseTimes, type TimedAnswer } from '../../../core/procedures/times';
 import type { Stint } from '../../../core/procedures/together';
@@ -258,7 +259,7 @@ function BatchKit(p: Props & { heading: HeadingRef; start: () => void }) {
     <section className="grid gap-5 max-w-5xl">
       <div>
         <p className="muted text-lg">
-          Kit for {p.views.length} instruments, about {Math.round(minutes - p.savedMinutes)} minutes
+          Kit for {p.views.length} instruments, about {count(Math.round(minutes - p.savedMinutes), 'minute')}
           {p.savedMinutes >= 1 && `; working in this order saves ${Math.round(p.savedMinutes)} min`}
         </p>
         <h1 ref={p.heading} tabIndex={-1} className="text-[34px] leading-tight font-bold outline-none">

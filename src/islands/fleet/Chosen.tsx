@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { GONE, REQUEST_KINDS } from '../../../contract/choices';
 import { count } from '../../../core/count';
 import type { FleetRow } from '../../../server/fleet/list';
@@ -32,10 +32,14 @@ interface Props {
   sets: readonly { id: number; name: string; family: string }[];
   clear: () => void;
   changed: () => void;
+  /** Told once it is there. */
+  shown: () => void;
 }
 
 /** What can be done with several instruments at once, and its undo. */
-export function Chosen({ today, rows, places, sets, clear, changed }: Props) {
+export function Chosen({ today, rows, places, sets, clear, changed, shown }: Props) {
+  // biome-ignore lint/correctness/useExhaustiveDependencies: told once
+  useEffect(shown, []);
   const [done, setDone] = useState<{ says: string; undo: string } | null>(null);
   const [holder, setHolder] = useState('');
   const [more, setMore] = useState<More | null>(null);

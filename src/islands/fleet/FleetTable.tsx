@@ -1,6 +1,7 @@
 import { keepPreviousData, QueryClient, QueryClientProvider, useInfiniteQuery } from '@tanstack/react-query';
 import { type FormEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { FleetQuery } from '../../../contract/fleet';
+import { count, plural } from '../../../core/count';
 import { type LocalDate, sayDay, sayDayLong } from '../../../core/dates';
 import { tagPath } from '../../../core/instruments/tag';
 import { decodeStrip } from '../../../core/wear/strip';
@@ -144,6 +145,7 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
   const [horizon, setHorizon] = useState(startHorizon);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [everChosen, setEverChosen] = useState(false);
+  const [barShown, setBarShown] = useState(false);
   const isStart = JSON.stringify(filters) === JSON.stringify(startFilters) && horizon === startHorizon;
 
   useEffect(() => {
@@ -229,7 +231,8 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
       <div className="flex flex-wrap items-end justify-between gap-3 mb-2">
         <div>
           <h1 className="text-2xl font-bold" aria-live="polite">
-            {head.dueByHorizon} of {head.inScope} instruments{where} are due by {sayDayLong(head.horizon, today)}
+            {head.dueByHorizon} of {count(head.inScope, 'instrument')}
+            {where} {plural(head.dueByHorizon, 'is', 'are')} due by {sayDayLong(head.horizon, today)}
           </h1>
           <p className="muted">
             {filters.due === 'all'
@@ -253,7 +256,7 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
       <div
         className={`min-h-[54px] mb-3 flex flex-wrap items-center gap-2 ${chosenRows.length > 0 ? 'sticky top-2 z-30' : ''}`}
       >
-        {chosenRows.length === 0 && (
+        {!(barShown && chosenRows.length > 0) && (
           <form
             className="flex flex-wrap items-center gap-2"
             onSubmit={(event: FormEvent) => event.preventDefault()}
@@ -324,6 +327,7 @@ function Fleet({ first, query, today, now, horizon: startHorizon, timeZone, plac
             sets={sets}
             clear={() => setChosen(new Set())}
             changed={() => void refetch()}
+            shown={() => setBarShown(true)}
           />
         )}
       </div>

@@ -233,7 +233,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
                 <option value={0}>all at once</option>
                 {[2, 4, 6, 8, 12].map((w) => (
                   <option key={w} value={w}>
-                    spread over {w} weeks
+                    spread over {count(w, 'week')}
                   </option>
                 ))}
               </select>
@@ -282,7 +282,7 @@ export function ImportApp({ first }: { first: IntakeView }) {
           <fieldset className="flex flex-wrap gap-2" aria-label="Rows shown">
             {(
               [
-                ['all', `all ${counts.add + counts.change + counts.same + counts.out + counts.problem} rows`],
+                ['all', `all ${count(counts.add + counts.change + counts.same + counts.out + counts.problem, 'row')}`],
                 ['problem', `${counts.problem} to sort out`],
                 ['change', `${counts.change} with changes`],
                 ['remark', `${view.remarks} with remarks`],

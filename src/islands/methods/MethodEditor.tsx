@@ -1,3 +1,4 @@
+import { count } from '../../../core/count';
 import { FAMILY_NAMES } from '../../../core/instruments/build';
 import { CHOICES } from '../../../core/procedures/choices';
 import type { HouseStep } from '../../../core/procedures/houseMethod';
@@ -26,7 +27,7 @@ export function MethodEditor(props: MethodEditorProps) {
         <h1 className="text-2xl font-bold">
           {FAMILY_NAMES[family]}: {atATime.toLowerCase()},{' '}
           {procedure
-            ? `${procedure.steps.length} steps, about ${Math.round(procedure.minutes)} minutes`
+            ? `${count(procedure.steps.length, 'step')}, about ${count(Math.round(procedure.minutes), 'minute')}`
             : 'no steps yet'}
         </h1>
         <p className="muted max-w-prose">

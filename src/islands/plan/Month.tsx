@@ -1,3 +1,4 @@
+import { count } from '../../../core/count';
 import { addDays, sayDay, weekdayOf } from '../../../core/dates';
 import { daysIntoWeek, weekOrder } from '../../../core/manner';
 import type { PlanInput } from '../../../server/plan/problem';
@@ -78,7 +79,7 @@ export function Month({
                           type="button"
                           onClick={() => chooseShift(s)}
                           className="block w-full text-left text-sm leading-tight mt-0.5"
-                          title={`${who?.name} at ${places[shift.site]?.name}: ${used[s]} of ${shift.minutes} minutes`}
+                          title={`${who?.name} at ${places[shift.site]?.name}: ${used[s]} of ${count(shift.minutes, 'minute')}`}
                         >
                           <span className="flex justify-between gap-1">
                             <span className="truncate">

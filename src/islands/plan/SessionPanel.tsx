@@ -66,7 +66,7 @@ export function SessionPanel({
         <p>Away that day.</p>
       ) : (
         <p>
-          {used[shift]} of {s.minutes} minutes, including {fixed} for setting up
+          {used[shift]} of {count(s.minutes, 'minute')}, including {fixed} for setting up
           {supervising > 0 && ` and ${supervising} for supervising`}.
           {there.length > 0 && ` About a ${Math.round(chance * 10)} in 10 chance of finishing in time.`}
         </p>
@@ -77,7 +77,7 @@ export function SessionPanel({
           then.
         </p>
       )}
-      {(s.travelMinutes ?? 0) > 0 && <p className="muted">Travel: {s.travelMinutes} minutes.</p>}
+      {(s.travelMinutes ?? 0) > 0 && <p className="muted">Travel: {count(s.travelMinutes ?? 0, 'minute')}.</p>}
       <ul className="mt-1">
         {groups.map((g) => (
           <li key={g}>

@@ -1,3 +1,4 @@
+import { plural } from '../../../core/count';
 import { addDays, sayWeekday } from '../../../core/dates';
 import type { PlanNames } from '../../../core/planning/explain';
 import { isVisit, type PlanKind } from '../../../core/planning/kinds';
@@ -98,7 +99,7 @@ export function sayExtras(extras: Extras, input: PlanInput, names: PlanNames): s
   const minutes = [...extras.minutes].map(([s, m]) => {
     const shift = input.problem.shifts[s];
     return shift
-      ? `${m} more minutes for ${names.person(shift.person)} at ${names.site(shift.site)} on ${names.day(shift.day)}`
+      ? `${m} more ${plural(m, 'minute')} for ${names.person(shift.person)} at ${names.site(shift.site)} on ${names.day(shift.day)}`
       : '';
   });
   const packs = [...extras.packs].map(([s, n]) => `${n} more ${input.skus[s]}`);

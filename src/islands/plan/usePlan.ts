@@ -195,7 +195,7 @@ export function usePlan(input: PlanInput) {
       };
       if (!(await presence.run('/api/plan/once', hours))) return;
       const who = names.person(given.shifts[s]?.person ?? 0);
-      const text = `${who} stays ${minutes} minutes longer on ${names.day(given.shifts[s]?.day ?? 0)}; the rota is updated. Find a better plan with it.`;
+      const text = `${who} stays ${count(minutes, 'minute')} longer on ${names.day(given.shifts[s]?.day ?? 0)}; the rota is updated. Find a better plan with it.`;
       tell({ does: 'madeSo', shift: s, minutes, notice: { text, bad: false } });
     },
     [shifts, real, names, given, presence.run],

@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import { count } from '../../../core/count';
 import type { Demand, Pack } from '../../../core/stock/ahead';
 import { ask } from './ask';
 
@@ -35,7 +36,7 @@ export function ChanceCheck(p: {
     <p className="muted" role="status">
       {chance === null
         ? 'Working out the risk…'
-        : `About a ${(chance * 100).toFixed(1)} % chance (± ${Math.max(0.1, spread * 100).toFixed(1)}) of running short before an order sent today arrives, in ${p.leadDays} days.`}
+        : `About a ${(chance * 100).toFixed(1)} % chance (± ${Math.max(0.1, spread * 100).toFixed(1)}) of running short before an order sent today arrives, in ${count(p.leadDays, 'day')}.`}
     </p>
   );
 }

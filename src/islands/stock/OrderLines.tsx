@@ -42,7 +42,7 @@ export function OrderLines(p: {
   };
   const draft = p.kind === 'draft';
   const came = p.lines.some((l) => (amounts[l.productId] ?? 0) > 0);
-  const expected = p.kind === 'part' ? 'outstanding' : 'announced';
+  const expected = p.kind === 'part' ? 'outstanding' : 'expected';
   return (
     <div className="max-w-3xl grid gap-3">
       <div className="card-paper px-4 py-1">

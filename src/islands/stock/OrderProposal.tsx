@@ -1,4 +1,5 @@
 import { useEffect, useMemo, useState } from 'react';
+import { count } from '../../../core/count';
 import { sayDay } from '../../../core/dates';
 import type { Proposal, ProposalLine, ProposalSupplier } from '../../../core/stock/proposal';
 import { money } from '../../components/words';
@@ -59,9 +60,9 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
                   : 'Nothing fits the budget.'
                 : `${money(proposal.cents)} in ${proposal.orders.length === 1 ? 'one order' : `${proposal.orders.length} orders`}; ${
                     proposal.late.length
-                      ? `${proposal.late.length} of ${waits} instruments would wait; days in total: ${proposal.lateDays}`
+                      ? `${proposal.late.length} of ${count(waits, 'instrument')} would wait, ${count(proposal.lateDays, 'day')} in all`
                       : waits
-                        ? `none of ${waits} instruments would have to wait`
+                        ? `none of ${count(waits, 'instrument')} would have to wait`
                         : 'no instrument waits'
                   }.`}
           </p>
@@ -93,7 +94,7 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
                     ? `overdue since ${sayDay(o.sendBy, today)}`
                     : `order by ${sayDay(o.sendBy, today)}`
                   : 'not urgent'}
-                , arrives in {supplier?.leadDays} days
+                , arrives in {count(supplier?.leadDays ?? 0, 'day')}
               </span>
             </div>
             {of.map((l) => {
@@ -149,7 +150,7 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
           These wait unless the budget is raised:{' '}
           {proposal.late
             .slice(0, 8)
-            .map((l) => `${l.tag} (${names[l.productId]}, ${l.days} days)`)
+            .map((l) => `${l.tag} (${names[l.productId]}, ${count(l.days, 'day')})`)
             .join(', ')}
           {proposal.late.length > 8 && ` and ${proposal.late.length - 8} more`}.
         </p>
