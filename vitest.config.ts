@@ -2,7 +2,7 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    include: ['{core,contract,server,src,demo}/**/*.test.ts', 'tests/{reference,crash}/**/*.test.ts'],
+    include: ['{core,contract,server,src,demo}/**/*.test.ts', 'tests/{reference,crash,words}/**/*.test.ts'],
     globalSetup: 'tests/support/temporary.ts',
     // So long that only what hangs is stopped, however busy the machine is.
     testTimeout: 600_000,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { count, halves, plural, sayList, sayWinds, times } from './count';
+import { count, halves, plural, sayList, sayTurns, sayWinds, times } from './count';
 
 it('numbers agree with their words, and lists read as said aloud', () => {
   expect([0, 1, 2, 21].map((n) => count(n, 'string'))).toEqual(['0 strings', '1 string', '2 strings', '21 strings']);
@@ -9,6 +9,17 @@ it('numbers agree with their words, and lists read as said aloud', () => {
   expect(plural(1, 'is', 'are')).toBe('is');
   expect([1, 2, 3].map(times)).toEqual(['once', 'twice', '3 times']);
   expect([[], ['a'], ['a', 'b'], ['a', 'b', 'c']].map(sayList)).toEqual(['', 'a', 'a and b', 'a, b and c']);
+});
+
+it('turns of a button are said as a hand makes them', () => {
+  expect([0.02, 0.26, 0.5, 0.8, 1, 1.6].map(sayTurns)).toEqual([
+    'a quarter turn',
+    'a quarter turn',
+    'half a turn',
+    'three quarters of a turn',
+    '1 turn',
+    '1½ turns',
+  ]);
 });
 
 it('winds are counted in halves, and none is made up', () => {

@@ -65,6 +65,18 @@ export function halves(n: number): string {
   return twice % 2 === 0 ? String(whole) : `${whole === 0 ? '' : whole}½`;
 }
 
+const QUARTERS: Record<number, string> = { 1: 'a quarter turn', 2: 'half a turn', 3: 'three quarters of a turn' };
+
+/**
+ * Turns of a tuner's button as a hand makes them.
+ * @param turns of the button, more than 0
+ * @example `sayTurns(0.2)` is "a quarter turn", `sayTurns(1.6)` is "1½ turns"
+ */
+export function sayTurns(turns: number): string {
+  const quarters = Math.max(1, Math.round(turns * 4));
+  return QUARTERS[quarters] ?? `${halves(turns)} ${plural(Math.round(turns * 2) / 2, 'turn')}`;
+}
+
 /**
  * Winds of a string round its post, as they are counted at the bench: to the nearest half.
  * @param turns turns of the post, 0 or more

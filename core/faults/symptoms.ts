@@ -51,7 +51,7 @@ const settling: Cause = {
       said(
         s && s.hoursOn !== null && stillSettling(f),
         9,
-        `it has been on for ${sayHours(s?.hoursOn ?? 0)}, and a ${s?.core} core needs ${CORE[s?.core ?? 'steel'].settlesHours.careful} hours`,
+        `it has been on for ${sayHours(s?.hoursOn ?? 0)}, and a ${s?.core} core needs ${count(CORE[s?.core ?? 'steel'].settlesHours.careful, 'hour')}`,
         hours(f) === null ? 1 : 0.05,
       ),
       said(s && isSoft(s.core), 1.5, OVERNIGHT.charAt(0).toLowerCase() + OVERNIGHT.slice(1, -1)),

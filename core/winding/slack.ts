@@ -1,3 +1,4 @@
+import { plural, sayWinds } from '../count';
 import { lengthForTurns } from './post';
 
 /**
@@ -108,17 +109,19 @@ const times = (n: number) => (n === 1 ? 'one' : n === 2 ? 'two' : n === 1.5 ? 'o
 export function sayRule(rule: SlackRule): string {
   switch (rule.kind) {
     case 'first-fret':
-      return rule.times === 1 ? 'one fret (nut to first fret)' : `${rule.times} times nut to first fret`;
+      return rule.times === 0.5
+        ? 'half a fret (half of nut to first fret)'
+        : `${times(rule.times)} ${rule.times <= 1 ? 'fret' : 'frets'} (nut to first fret)`;
     case 'to-fret':
       return `the distance from nut to fret ${rule.fret}`;
     case 'post-spacings':
-      return `${times(rule.spacings)} post spacing${rule.spacings === 1 ? '' : 's'} past the post`;
+      return `${times(rule.spacings)} post ${plural(rule.spacings, 'spacing')} past the post`;
     case 'length':
       return rule.mm === 25.4 ? 'an inch' : rule.mm === HAND_MM ? 'a hand’s breadth' : `${rule.mm} mm by ruler`;
     case 'lift':
       return `lifted ${rule.heightMm} mm over fret ${rule.frets.join(', ')}, outer strings first`;
     case 'turns':
-      return `enough for ${rule.turns} winds`;
+      return `enough for ${sayWinds(rule.turns)}`;
     case 'none':
       return 'no slack: pulled tight';
     case 'whole':

@@ -75,7 +75,7 @@ export const numbers = column<number[]>('numbers', z.array(z.int()));
 export const texts = column<string[]>('texts', z.array(z.string()));
 export const method = column<Method>('a way of working', z.preprocess(withoutGaps, MethodShape));
 export const house = column<House>(
-  'a house method',
+  'a method',
   z.preprocess((value) => (isObject(value) ? { ...value, method: withoutGaps(value.method) } : value), HouseShape),
 );
 export const procedure = column<Procedure>(

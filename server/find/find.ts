@@ -42,7 +42,7 @@ const PAGES: readonly (readonly [title: string, href: string, also: string])[] =
   ['Import a list', '/programme/import', 'bring csv xlsx spreadsheet upload'],
   ['Export everything', '/programme/take', 'take download json'],
   ['Backups', '/programme/backups', 'restore disk copy'],
-  ['Activity log', '/programme/audit', 'audit who did what history changes'],
+  ['Activity log', '/programme/audit', 'audit history changes who when'],
   ['Data about a person', '/programme/names', 'name erase privacy personal'],
 ];
 

@@ -1,5 +1,6 @@
 import type { Knex } from 'knex';
 import type { Once, Swap, Weekly } from '../../contract/plan';
+import { count } from '../../core/count';
 import { addDays, daysBetween, type LocalDate, sayWeekday, weekdayOf } from '../../core/dates';
 import { clockOf, minuteOf } from '../../core/planning/shifts';
 import { type Acting, change, insertId, requireOwn } from '../db/change';
@@ -304,7 +305,7 @@ export async function setTravel(
     if (p.fromId === p.toId) throw refused('same-place', 'The same place', 'Choose two different places.');
     const [from_id, to_id] = [Math.min(p.fromId, p.toId), Math.max(p.fromId, p.toId)];
     const before = (await trx('travel').where({ from_id, to_id }).first('minutes'))?.minutes ?? 0;
-    requireSeen(p.was, before, `${before} minutes`);
+    requireSeen(p.was, before, count(before, 'minute'));
     await trx('travel').where({ from_id, to_id }).del();
     if (p.minutes > 0) await trx('travel').insert({ from_id, to_id, minutes: p.minutes });
     return { result: { minutes: p.minutes }, entity: 'place', entityId: p.fromId };

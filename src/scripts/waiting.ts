@@ -1,3 +1,4 @@
+import { count } from '../../core/count';
 import { deliver } from '../islands/bench/device';
 import type { Keep, Parcel } from '../islands/bench/keep';
 import { aloneInBrowser, Outbox } from '../islands/bench/outbox';
@@ -31,7 +32,7 @@ export async function sendWaiting(
     changed: (waiting, silent) => {
       if (waiting > 0)
         say(
-          `${keptWords} ${waiting === 1 ? 'One entry' : `${waiting} entries`} for ${tags(first)} ${silent ? 'kept on this device; no answer from the server' : 'being sent'}.`.trim(),
+          `${keptWords} ${count(waiting, 'entry', 'entries')} for ${tags(first)} ${silent ? 'kept on this device; no answer from the server' : 'being sent'}.`.trim(),
         );
     },
     arrived: (parcel) => {
@@ -53,7 +54,7 @@ export async function sendWaiting(
       location.reload();
     };
     return say(
-      `The server could not save ${aside.length === 1 ? 'one entry' : `${aside.length} entries`} for ${tags(aside)}; nothing else is held up. Tell whoever runs the server.`,
+      `The server could not save ${count(aside.length, 'entry', 'entries')} for ${tags(aside)}; nothing else is held up. Tell whoever runs the server.`,
       { label: 'Send it again', act: () => void again() },
       { label: 'Delete it', act: () => void forget() },
     );

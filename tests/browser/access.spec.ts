@@ -218,7 +218,7 @@ test('a code, a password, digits at a shared bench, signing out; a helper is tol
   expect(await axe(tablet)).toEqual([]);
   await tablet.goto('/instruments/SK-0122');
   await tablet.getByRole('button', { name: /^(Change the strings|Record a change)$/ }).click();
-  await expect(tablet.getByText(/^Violin: Bo Lask is not signed off for it/)).toBeVisible();
+  await expect(tablet.getByText(/^Violin: Bo Lask is not signed off yet/)).toBeVisible();
   await openBench(tablet, 'SK-0228');
   await expect(tablet).toHaveURL(/\/bench\//);
 

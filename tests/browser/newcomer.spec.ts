@@ -51,7 +51,7 @@ test('a programme of one’s own orders on paper: nothing answers or comes by it
   await page.getByLabel('Brine plain, E4: how many they will send').fill('10');
   await press('Save the confirmation');
   await expect(heading(page)).toContainText('14 Dec');
-  await expect(page.getByText('their number B-771')).toBeVisible();
+  await expect(page.getByText('supplier’s ref. B-771')).toBeVisible();
   await page.getByRole('button', { name: 'Receive all' }).click();
   await page.waitForURL(/\/stock\/labels/);
   await page.goto('/stock/orders/1');

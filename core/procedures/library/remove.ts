@@ -215,7 +215,7 @@ function tailOff({ build, names }: Situation, position: Position): TailOff {
       return {
         title: `Loosen the tie, push ${names.part('tail', position)} back through and draw it out.`,
         detail:
-          'First look at how the next string is tied: the new one should match. An old tail still trapped by the next string waits until that one is off.',
+          'Check first how the next string is tied: the new one should match. An old tail still trapped by the next string waits until that one is off.',
         reason: 'Pulling instead of pushing tightens the tie.',
         mistakes: [],
         minutes: 0.2,

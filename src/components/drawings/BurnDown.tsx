@@ -1,5 +1,6 @@
 import { scaleLinear, scaleUtc } from 'd3-scale';
 import { area, curveStepAfter, line } from 'd3-shape';
+import { count } from '../../../core/count';
 import type { Outlook } from '../../../core/stock/ahead';
 import { CrossAxis, LeftAxis } from '../../ui/Axis';
 
@@ -44,7 +45,7 @@ export function BurnDown(p: {
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       role="img"
       className="w-full max-w-[760px]"
-      aria-label={`${p.now} ${p.unit} now, ${last?.left ?? p.now} left after ${weeks.length} weeks, likely between ${last?.low} and ${last?.high}. Order at ${p.point}.`}
+      aria-label={`${p.now} ${p.unit} now, ${last?.left ?? p.now} left after ${count(weeks.length, 'week')}, likely between ${last?.low} and ${last?.high}. Order at ${p.point}.`}
     >
       <LeftAxis
         scale={y}

@@ -264,7 +264,7 @@ function BatchKit(p: Props & { heading: HeadingRef; start: () => void }) {
         </p>
         <h1 ref={p.heading} tabIndex={-1} className="text-[34px] leading-tight font-bold outline-none">
           {short.length
-            ? `Before you start: ${short.length === 1 ? 'one set is' : `${short.length} sets are`} not in stock`
+            ? `Before you start: ${count(short.length, 'set is', 'sets are')} not in stock`
             : 'Lay everything out before you slacken a string.'}
         </h1>
       </div>

@@ -1,3 +1,4 @@
+import { count } from '../../../core/count';
 import { tagPath } from '../../../core/instruments/tag';
 import { LEAD_NAMES, LEADS } from '../../../core/procedures/led';
 import { JOB_KIND_NAMES } from '../../../core/procedures/types';
@@ -52,7 +53,7 @@ export function BenchBar({ of, props }: { of: BenchInHand; props: BenchProps }) 
             {sayKept(saving, device.keep.lasting)}
           </span>
         )}
-        {off > 0 && <b className="text-warning">{off === 1 ? '1 string' : `${off} strings`} off </b>}
+        {off > 0 && <b className="text-warning">{count(off, 'string')} off </b>}
         <Elapsed since={started} />
       </span>
     </header>

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import type { CountedPart, FinishEntry } from '../../../contract/bench';
+import { count } from '../../../core/count';
 import { tagPath } from '../../../core/instruments/tag';
 import { plainEntries } from '../../../core/work/entries';
 import type { Finished } from '../../../server/bench/finish';
@@ -33,7 +34,7 @@ interface Props extends BenchProps {
   back: (() => void) | null;
 }
 
-const count = (list: readonly number[], n: number): number => list.filter((x) => x === n).length;
+const howOften = (list: readonly number[], n: number): number => list.filter((x) => x === n).length;
 
 export function FinishForm(props: Props) {
   const { job, positions, previous, choices, brokenAt, back, me, device, batch } = props;
@@ -50,7 +51,7 @@ export function FinishForm(props: Props) {
             ...e,
             action: before?.action ?? e.action,
             productId: before?.productId ?? e.productId,
-            broken: count(brokenAt, e.number),
+            broken: howOften(brokenAt, e.number),
           };
         }),
         discard: [],
@@ -61,7 +62,7 @@ export function FinishForm(props: Props) {
       };
     }
     // Strings that snapped after the draft was left, on a way back through the steps.
-    const since = (n: number) => Math.max(0, count(brokenAt, n) - count(kept.brokenAt, n));
+    const since = (n: number) => Math.max(0, howOften(brokenAt, n) - howOften(kept.brokenAt, n));
     return { ...kept.fields, entries: kept.fields.entries.map((e) => ({ ...e, broken: e.broken + since(e.number) })) };
   });
   const form = useForm<Fields>({ defaultValues: start });
@@ -147,9 +148,7 @@ export function FinishForm(props: Props) {
     <form ref={element} className="w-full grow flex flex-col" onSubmit={form.handleSubmit(record)} noValidate>
       <div className="max-w-5xl w-full grow">
         <h1 className="text-[34px] font-bold leading-tight">
-          {shorts.length
-            ? `Not in stock: ${shorts.length === 1 ? 'one string' : `${shorts.length} strings`}`
-            : 'Which strings did you fit?'}
+          {shorts.length ? `Not in stock: ${count(shorts.length, 'string')}` : 'Which strings did you fit?'}
         </h1>
         <p className="muted mb-3">
           {job.procedure

@@ -1,6 +1,7 @@
 import { Check } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { FinishEntry } from '../../../contract/bench';
+import { count } from '../../../core/count';
 import { sayGauge } from '../../../core/manner';
 import { plainEntries } from '../../../core/work/entries';
 import type { FinishPreview } from '../../../server/bench/preview';
@@ -57,7 +58,7 @@ export function Kit({
     setTicked(ticked.includes(thing) ? ticked.filter((t) => t !== thing) : [...ticked, thing]);
   const headline =
     short.length > 0
-      ? `Before you start: ${short.length === 1 ? 'one string is' : `${short.length} strings are`} not in stock`
+      ? `Before you start: ${count(short.length, 'string is', 'strings are')} not in stock`
       : 'Lay everything out before you slacken a string.';
   return (
     <section className="grid gap-5 content-start max-w-5xl">

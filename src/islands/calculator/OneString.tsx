@@ -1,4 +1,4 @@
-import { halves, sayWinds } from '../../../core/count';
+import { halves, sayTurns, sayWinds } from '../../../core/count';
 import { type Build, PART_NAMES } from '../../../core/instruments/build';
 import { CORES_OF } from '../../../core/instruments/validity';
 import { isLocking } from '../../../core/parts/tuners';
@@ -127,7 +127,7 @@ export function OneString({ of, one }: { of: Calculation; one: NonNullable<Calcu
             >{`${margin.semitones.toFixed(1)} semitones above ${position.note}; now at ${margin.stressMpa.toFixed(0)} of ${margin.strengthMpa?.toFixed(0)} MPa`}</Fact>
           )}
           {
-            <Fact name="To drop a semitone">{`${one.slipMm.toFixed(2)} mm of string, ${buttonTurns(one.slipMm, build.post.diameterMm, known.gaugeMm, build.tuner).toFixed(2)} turns of the button`}</Fact>
+            <Fact name="To drop a semitone">{`${one.slipMm.toFixed(2)} mm of string, ${sayTurns(buttonTurns(one.slipMm, build.post.diameterMm, known.gaugeMm, build.tuner))} of the button`}</Fact>
           }
         </dl>
       </div>

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { count } from '../../../core/count';
 import { CAUTIONS } from '../../../core/procedures/cautions';
 import type { House, HouseStep } from '../../../core/procedures/houseMethod';
 import type { Phase, Procedure, Step } from '../../../core/procedures/types';
@@ -35,11 +36,8 @@ export function StepList({ procedure, wording, own, reword, setOwn, phases }: Pr
       </h2>
       {procedure.method.atATime !== 'all' && (
         <p className="mb-2">
-          <b>
-            From slackening to near pitch, do{' '}
-            {procedure.method.atATime === 1 ? 'one string' : `${procedure.method.atATime} strings`}, then the next:
-          </b>{' '}
-          each phase is shown once below.
+          <b>From slackening to near pitch, do {count(procedure.method.atATime, 'string')}, then the next:</b> each
+          phase is shown once below.
         </p>
       )}
       <div className="grid gap-4 xl:grid-cols-2 items-start">

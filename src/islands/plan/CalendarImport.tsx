@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { count } from '../../../core/count';
 import { sayDay } from '../../../core/dates';
 import type { CalendarAbout, CalendarDraft } from '../../../server/plan/calendar';
 import { Field } from '../../ui/Field';
@@ -52,7 +53,7 @@ export function CalendarImport({ today }: { today: string }) {
     if (!taken) return;
     setDraft(null);
     setSays({
-      text: `Imported ${taken.entries === 1 ? 'one entry' : `${taken.entries} entries`}${taken.instruments ? ` (instruments: ${taken.instruments})` : ''}, replacing any earlier import of this file.`,
+      text: `Imported ${count(taken.entries, 'entry', 'entries')}${taken.instruments ? ` (instruments: ${taken.instruments})` : ''}, replacing any earlier import of this file.`,
       bad: false,
     });
   };
@@ -109,7 +110,7 @@ export function CalendarImport({ today }: { today: string }) {
               ? 'Nothing coming up in this file.'
               : entries.length === 1
                 ? 'One entry:'
-                : `${entries.length} entries:`}{' '}
+                : `${count(entries.length, 'entry', 'entries')}:`}{' '}
             <span className="muted">read up to {sayDay(draft.until, today)}</span>
           </p>
           <ul className="text-sm">

@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import { count } from '../../../core/count';
 import type { ToCount } from '../../../server/stock/counts';
 import { Field } from '../../ui/Field';
 import { Told } from '../../ui/Told';
@@ -89,11 +90,7 @@ export function CountSheet(p: {
         {lines.length === 0 && <p className="py-2 muted">No stock is recorded here.</p>}
       </div>
       {differs.length > 0 && (
-        <Field
-          label={<>{differs.length === 1 ? 'One line differs' : `${differs.length} lines differ`}. Why?</>}
-          large
-          className="max-w-md"
-        >
+        <Field label={<>{count(differs.length, 'line differs', 'lines differ')}. Why?</>} large className="max-w-md">
           <input
             className="input w-full"
             list="reasons"
@@ -118,7 +115,7 @@ export function CountSheet(p: {
           disabled={done.length === 0 || (differs.length > 0 && reason.trim().length < 3)}
           onClick={() => void book()}
         >
-          Save {done.length === 1 ? 'one line' : `${done.length} lines`}
+          Save {count(done.length, 'line')}
         </button>
       </div>
     </div>

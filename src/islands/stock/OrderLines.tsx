@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { count } from '../../../core/count';
 import { money } from '../../components/words';
 import { Field } from '../../ui/Field';
 import { Told } from '../../ui/Told';
@@ -129,9 +130,7 @@ export function OrderLines(p: {
             className="btn btn-primary"
             onClick={() => void run(`/api/deliveries/${p.id}/receive`, { expectedVersion, lines }).then(go)}
           >
-            {differs
-              ? `Receive; ${differs === 1 ? 'one line differs' : `${differs} lines differ`}`
-              : 'Receive as expected'}
+            {differs ? `Receive; ${count(differs, 'line differs', 'lines differ')}` : 'Receive as expected'}
           </button>
         )}
       </div>

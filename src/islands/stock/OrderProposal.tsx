@@ -58,7 +58,7 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
                 ? lines.length === 0
                   ? 'Nothing needs ordering.'
                   : 'Nothing fits the budget.'
-                : `${money(proposal.cents)} in ${proposal.orders.length === 1 ? 'one order' : `${proposal.orders.length} orders`}; ${
+                : `${money(proposal.cents)} in ${count(proposal.orders.length, 'order')}; ${
                     proposal.late.length
                       ? `${proposal.late.length} of ${count(waits, 'instrument')} would wait, ${count(proposal.lateDays, 'day')} in all`
                       : waits
@@ -106,7 +106,7 @@ export function OrderProposal({ lines, suppliers, names, placeId, today }: Props
                   </a>
                   {line && line.late.length > 0 && (
                     <span className="muted text-sm">
-                      {line.late.length === 1 ? '1 needs it' : `${line.late.length} need it`}:{' '}
+                      {count(line.late.length, 'needs it', 'need it')}:{' '}
                       {line.late
                         .slice(0, 3)
                         .map((x) => x.tag)
