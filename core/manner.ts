@@ -55,7 +55,8 @@ export const CURRENCIES: readonly string[] = Intl.supportedValuesOf('currency');
 /** An amount of hundredths: "12.50 EUR". The code, not the sign: several currencies share one. */
 export function sayMoney(cents: number): string {
   const { currency } = manner;
-  return currency ? `${amountOf(cents)} ${currency}` : amountOf(cents);
+  const amount = amountOf(cents).replace('-', '−');
+  return currency ? `${amount} ${currency}` : amount;
 }
 
 /** An amount of hundredths as a field holds it: "12.50". */

@@ -385,7 +385,7 @@ async function addPeoplesWeeks(w: World): Promise<void> {
     tag: 'SK-0317',
     from: addDays(w.today, -10),
     to: addDays(w.today, 1),
-    why: 'on loan until then',
+    why: 'J. Kest',
   });
 }
 

@@ -1,3 +1,4 @@
+import { halves, plural } from '../count';
 /** What goes through the hole before the first turn, in mm (common practice). */
 export const THROUGH_HOLE_MM = 12;
 
@@ -76,6 +77,6 @@ export function cutPoint(p: { slackMm: number; postDiameterMm: number; postSpaci
   return {
     pastPostMm,
     spacings,
-    says: `${pastPostMm.toFixed(0)} mm past its post, ${spacings.toFixed(1)} post spacings`,
+    says: `${pastPostMm.toFixed(0)} mm past its post, about ${halves(spacings)} post ${plural(Math.round(spacings * 2) / 2, 'spacing')}`,
   };
 }

@@ -5,7 +5,7 @@ import { instantOf, localDate } from '../clock';
 import { columnOf } from '../db/columns';
 import { OF_ONE_PERSON } from '../db/memo';
 import { NOBODY } from './entries';
-import { sayChange } from './words';
+import { columnName, sayChange, sayDetails } from './words';
 
 /** An entry as it is read: who did what, to what, from where, and what was otherwise before. */
 export interface AuditEntry {
@@ -21,7 +21,7 @@ export interface AuditEntry {
   from: string;
   /** Column, before, after. */
   changed: [string, string, string][];
-  detail: string;
+  detail: string[];
 }
 
 const pairs = columnOf<Record<string, [unknown, unknown]>>(
@@ -94,12 +94,12 @@ async function entriesOf(db: Knex, query: Knex.QueryBuilder): Promise<AuditEntry
     from: r.from_where,
     changed: r.changed
       ? Object.entries(pairs.read(r.changed)).map(([column, [was, is]]): [string, string, string] => [
-          column.replaceAll('_', ' '),
+          columnName(column),
           shown(was),
           shown(is),
         ])
       : [],
-    detail: r.detail,
+    detail: sayDetails(r.detail),
   }));
 }
 

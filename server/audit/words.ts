@@ -1,4 +1,5 @@
 import type { ChangeName } from '../../contract/permissions';
+import { count } from '../../core/count';
 
 /** What each change is, in words: who … and then this. */
 export const CHANGE_WORDS: Record<ChangeName, string> = {
@@ -96,7 +97,7 @@ export const CHANGE_WORDS: Record<ChangeName, string> = {
   'availability.swap': 'swapped two people’s hours',
   'availability.away': 'added an absence',
   'availability.remove': 'removed hours',
-  'account.code': 'gave a code',
+  'account.code': 'created a sign-in code',
   'account.district': 'set a district sign-in name',
   'account.close': 'locked someone out',
   'device.enrol': 'set up a shared bench',
@@ -128,3 +129,54 @@ export const CHANGE_WORDS: Record<ChangeName, string> = {
 };
 
 export const sayChange = (action: string): string => (CHANGE_WORDS as Record<string, string>)[action] ?? action;
+
+/** What screens call a column of the database, where that is not its own name. */
+const COLUMNS: Record<string, string> = {
+  a4_hz: 'A4, Hz',
+  cost_cents: 'price, hundredths',
+  holder: 'held by',
+  house_set_id: 'usual set',
+  hours_per_week: 'hours a week',
+  lead_days: 'delivery time, days',
+  least_cents: 'minimum order, hundredths',
+  marks: 'markings',
+  note: 'notes',
+  noted_length_mm: 'nut to bridge, mm',
+  player: 'how hard it is played',
+  retired_on: 'retired',
+  scale_mm: 'scale length, mm',
+  sku: 'code',
+  takes_two: 'people needed',
+};
+
+/** A column as screens call it. @example `columnName('house_set_id')` is "usual set" */
+export const columnName = (column: string): string =>
+  COLUMNS[column] ?? column.replace(/_id$/, '').replaceAll('_', ' ');
+
+/** Fields that say nothing to a reader, or are secret. */
+const NOT_SHOWN = /^(token|key|was|expectedVersion|version|hash|pin|password|agent)$/;
+
+/**
+ * What was sent with a change, as lines of a name and a value; several values of one kind are counted.
+ * @param detail JSON as it was sent
+ */
+export function sayDetails(detail: string): string[] {
+  let sent: unknown;
+  try {
+    sent = JSON.parse(detail);
+  } catch {
+    return [];
+  }
+  if (typeof sent !== 'object' || sent === null) return [];
+  return Object.entries(sent).flatMap(([name, value]): string[] => {
+    if (NOT_SHOWN.test(name) || value === null || value === '' || (Array.isArray(value) && value.length === 0))
+      return [];
+    const spoken = columnName(name.replace(/([a-z])([A-Z])/g, '$1_$2').toLowerCase());
+    if (Array.isArray(value))
+      return [
+        `${spoken}: ${value.every((v) => typeof v !== 'object') ? value.join(', ') : count(value.length, 'entry', 'entries')}`,
+      ];
+    if (typeof value === 'object') return [`${spoken}: ${count(Object.keys(value).length, 'value')}`];
+    return [`${spoken}: ${typeof value === 'boolean' ? (value ? 'yes' : 'no') : value}`];
+  });
+}

@@ -1,4 +1,5 @@
 import type { Build, Family } from '../../../core/instruments/build';
+import { lowerFirst } from '../../../core/sentence';
 import { massKgPerM } from '../../../core/strings/mass';
 import type { CoreMaterial, Material } from '../../../core/strings/materials';
 import { pullOf, tellApart } from '../../../core/strings/set';
@@ -79,5 +80,5 @@ export function thinPair(build: Build, strings: KnownStrings): string | null {
     .sort((a, b) => a.gaugeMm - b.gaugeMm);
   const [a, b] = plain;
   const apart = a && b ? tellApart(a, b) : null;
-  return apart && a && b ? `Telling ${a.p.note} from ${b.p.note} if unmarked: ${apart.how}` : null;
+  return apart && a && b ? `Telling ${a.p.note} from ${b.p.note} if unmarked: ${lowerFirst(apart.how)}` : null;
 }
