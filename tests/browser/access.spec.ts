@@ -235,7 +235,7 @@ test('a code, a password, digits at a shared bench, signing out; a helper is tol
   await enter.getByLabel('Name').fill('Bo Lask');
   await enter.getByLabel('Password').fill('salt lamp harbour');
   await enter.getByRole('button', { name: 'Sign in' }).click();
-  await expect(enter.getByRole('alert')).toContainText('do not go together');
+  await expect(enter.getByRole('alert')).toContainText('do not match');
   own.stop();
 });
 

@@ -65,7 +65,7 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await spaceTo(page, /^Which strings did you fit/);
   await expect(page.getByLabel('1 E4: strings broken while fitting')).toHaveValue('1');
   await expect(page.getByLabel('6 E2: strings broken while fitting')).toHaveValue('0');
-  await expect(page.getByText(/^7 strings/)).toBeVisible();
+  await expect(page.getByText(/^Strings used: 7/)).toBeVisible();
   await page.getByLabel('Notes').fill('Saddle has a sharp edge at E4');
   await expect.poll(() => keptHere(page)).toContain('sharp edge at E4');
   await page.reload();

@@ -371,7 +371,7 @@ test('helpers learn step by step; holidays, concerts and calendars shape the wee
   });
   await expect(page.getByText('Training day at Ness School, 25 Nov, Ness School')).toBeVisible();
   await page.getByRole('button', { name: 'Import' }).click();
-  await expect(page.getByRole('alert')).toContainText('Imported one entry');
+  await expect(page.getByRole('alert')).toContainText('Imported 1 entry');
   await openPlan(page);
   await expect(page.getByRole('button', { name: /^Session of Ida Marr, Wed 25 Nov/ })).toHaveCount(0);
   await page.goto('/plan/people');

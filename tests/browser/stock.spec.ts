@@ -56,7 +56,7 @@ test('a kit sheet opens what wastes least, proves it, and is carried to where th
 
 test('an order: proposed within a budget, drafted, sent, received with a difference', async ({ ownPage: page }) => {
   await page.goto('/stock/orders');
-  await expect(heading(page)).toHaveText('A delivery has arrived: check it in');
+  await expect(heading(page)).toHaveText('1 delivery has arrived: check it in');
   const cello = page.getByLabel('Ganzie cello, rope core 3/4: how many');
   await expect(cello).toBeVisible({ timeout: 20_000 });
   expect(await axe(page)).toEqual([]);
@@ -84,7 +84,7 @@ test('an order: proposed within a budget, drafted, sent, received with a differe
   await page.goto('/stock/orders/1');
   await expect(heading(page)).toContainText('delivery here, count it');
   await page.getByLabel(/Kittock fluorocarbon.*: counted/).fill('2');
-  await page.getByRole('button', { name: 'Receive; one line differs' }).click();
+  await page.getByRole('button', { name: 'Receive; 1 line differs' }).click();
   await page.waitForURL(/\/stock\/labels/);
   await expect(page.getByText(/^LOT-\d+$/).first()).toBeVisible();
   await page.goto('/stock/orders/1');
@@ -128,7 +128,7 @@ test('a count: what differs becomes a move with its reason, and a label read cou
   )?.[1];
   await page.goto('/stock/count');
   await page.getByLabel('Solan 10–46, sets: counted').fill('1');
-  await expect(page.getByRole('button', { name: 'Save one line' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Save 1 line' })).toBeVisible();
   await page.evaluate((code) => {
     for (const key of [...code, 'Enter'])
       document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
