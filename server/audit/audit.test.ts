@@ -46,7 +46,7 @@ it('an entry says who, what, from where, and what was otherwise before', async (
     called: 'VN-1',
     from: '10.0.0.5',
   });
-  expect(entries[0]?.changed).toContainEqual(['holder', 'class set', 'Åsa Lind-Quist, 6 C']);
+  expect(entries[0]?.changed).toContainEqual(['held by', 'class set', 'Åsa Lind-Quist, 6 C']);
   expect((await auditPage(db, ask({ who: '2' }), 'UTC', 10)).entries.map((e) => e.action)).toEqual(['report.add']);
   const day = new Date(NOW).toISOString().slice(0, 10);
   expect((await auditPage(db, ask({ from: day, to: day }), 'UTC', 1000)).all).toBeGreaterThan(5);

@@ -21,6 +21,7 @@ export interface AuditEntry {
   from: string;
   /** Column, before, after. */
   changed: [string, string, string][];
+  /** What was sent, a name and a value each. */
   detail: string[];
 }
 
@@ -28,6 +29,8 @@ const pairs = columnOf<Record<string, [unknown, unknown]>>(
   'what was changed',
   z.record(z.string(), z.tuple([z.unknown(), z.unknown()])),
 );
+
+const sent = columnOf<unknown>('what was sent', z.unknown());
 
 /** What nobody asks who did it: how somebody looks at things. */
 const OF_THE_SCREEN = [...OF_ONE_PERSON.filter((action) => action !== 'session.begin'), 'job.answer'];
@@ -99,7 +102,7 @@ async function entriesOf(db: Knex, query: Knex.QueryBuilder): Promise<AuditEntry
           shown(is),
         ])
       : [],
-    detail: sayDetails(r.detail),
+    detail: sayDetails(sent.read(r.detail)),
   }));
 }
 

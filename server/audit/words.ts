@@ -158,15 +158,9 @@ const NOT_SHOWN = /^(token|key|was|expectedVersion|version|hash|pin|password|age
 
 /**
  * What was sent with a change, as lines of a name and a value; several values of one kind are counted.
- * @param detail JSON as it was sent
+ * @param sent as it was kept with the entry
  */
-export function sayDetails(detail: string): string[] {
-  let sent: unknown;
-  try {
-    sent = JSON.parse(detail);
-  } catch {
-    return [];
-  }
+export function sayDetails(sent: unknown): string[] {
   if (typeof sent !== 'object' || sent === null) return [];
   return Object.entries(sent).flatMap(([name, value]): string[] => {
     if (NOT_SHOWN.test(name) || value === null || value === '' || (Array.isArray(value) && value.length === 0))
