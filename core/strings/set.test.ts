@@ -51,9 +51,7 @@ describe('the pull of a set', () => {
 describe('a change of set', () => {
   it('says how much more it pulls and what to check', () => {
     const change = compareSets(electric, set(42, 32, 24, 16, 11, 9), set(46, 36, 26, 17, 13, 10));
-    expect(change.says).toMatch(
-      /^Total tension \d+ N more \(\d+ %\): check relief and intonation and the nut slots\.$/,
-    );
+    expect(change.says).toMatch(/^Total tension \d+ N more \(\d+ %\): check relief, intonation and the nut slots\.$/);
     expect(compareSets(electric, set(46, 36, 26, 17, 13, 10), set(46, 36, 26, 17, 13, 10)).says).toBe(
       'Same tension as before: nothing to adjust.',
     );

@@ -1,3 +1,4 @@
+import { sayList } from '../count';
 import { type Build, type Position, speakingLengthMm } from '../instruments/build';
 import { type Temperament, targetsHz } from '../pitch/tunings';
 import type { CoreMaterial } from './materials';
@@ -139,7 +140,7 @@ export function compareSets(
       : Math.abs(changeN) < 0.5 && !gaugeChanged
         ? 'Same tension as before: nothing to adjust.'
         : checks.length
-          ? `${size}: check ${checks.map((c) => words[c]).join(' and ')}.`
+          ? `${size}: check ${sayList(checks.map((c) => words[c]))}.`
           : `${size}: nothing to adjust.`;
   return { changeN, changePercent, positions, says, checks };
 }

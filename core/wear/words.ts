@@ -1,4 +1,4 @@
-import { count } from '../count';
+import { count, sayList } from '../count';
 import { daysBetween, type LocalDate, sayDay } from '../dates';
 import type { CareRule, Due } from './due';
 
@@ -21,7 +21,7 @@ export const sayInterval = (days: number): string => {
   return count(days, 'day');
 };
 
-const sayStrings = (due: Due, nameOf: (n: number) => string): string => due.numbers.map(nameOf).join(' and ');
+const sayStrings = (due: Due, nameOf: (n: number) => string): string => sayList(due.numbers.map(nameOf));
 
 /** How old strings are: "7 months", "12 days". */
 export function sayAge(since: LocalDate, today: LocalDate): string {

@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { sayList } from '../../core/count';
 import { daysBetween, type LocalDate, sayDay } from '../../core/dates';
 import type { Family } from '../../core/instruments/build';
 import type { Demand } from '../../core/stock/ahead';
@@ -164,7 +165,7 @@ function sayOrder(ahead: PackAhead | null, today: LocalDate): string {
 
 /** What is said of what is not bought by itself: a hybrid, or a string of a set. */
 async function sayPart(db: Knex, product: ProductFacts, parts: readonly { name: string }[]): Promise<string> {
-  if (product.kind === 'hybrid') return `A hybrid of ${[...new Set(parts.map((p) => p.name))].join(' and ')}`;
+  if (product.kind === 'hybrid') return `A hybrid of ${sayList([...new Set(parts.map((p) => p.name))])}`;
   const sets: string[] = await db('set_item as i')
     .join('product as p', 'p.id', 'i.set_id')
     .where({ 'i.product_id': product.id, 'p.kind': 'set' })

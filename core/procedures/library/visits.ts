@@ -1,3 +1,4 @@
+import { sayList } from '../../count';
 import type { Build, Position } from '../../instruments/build';
 import { isBowed } from '../../instruments/build';
 import { SAFETY, stopFor } from '../../safety/topics';
@@ -20,7 +21,7 @@ export function rescueOrder(build: Pick<Build, 'family' | 'positions'>): Positio
 }
 
 const string = (build: Pick<Build, 'positions'>, list: readonly Position[]) =>
-  list.map((p) => stringLabel(build, p)).join(' and ');
+  sayList(list.map((p) => stringLabel(build, p)));
 
 /** Found slack, a first look, retune visits, a second look at the bridge. */
 export const VISITS: StepDefinition[] = [
