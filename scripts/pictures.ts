@@ -47,8 +47,8 @@ const take = async (page: Page, name: string, folder = 'screenshots') => {
 const bench = async (page: Page, tag: string, until: RegExp) => {
   await page.goto(`/instruments/${tag}`);
   await page
-    .getByRole('button', { name: 'Change its strings' })
-    .or(page.getByRole('link', { name: 'Go on at the bench' }))
+    .getByRole('button', { name: 'Change the strings' })
+    .or(page.getByRole('link', { name: 'Continue at the bench' }))
     .click();
   await page.waitForURL(/bench/);
   await page.waitForSelector('main[data-ready=true]');
@@ -73,18 +73,18 @@ try {
     await take(light, name);
   }
   await light.goto('/methods/intervals');
-  await light.getByRole('button', { name: 'Change the interval of Ukulele' }).click();
+  await light.getByRole('button', { name: 'Change the interval for Ukulele' }).click();
   await light.getByLabel('Days', { exact: true }).fill('180');
   await light.locator('[data-effect] b').waitFor();
   await take(light, 'intervals');
   await light.goto('/stock/kit');
-  await light.getByText('proven: nothing is cheaper').waitFor({ timeout: 60_000 });
+  await light.getByText('no cheaper way exists').waitFor({ timeout: 60_000 });
   await take(light, 'kit-sheet');
   await light.goto('/plan');
   await light.getByRole('button', { name: 'Find a better plan' }).click();
-  await light.getByText(/Proven: no plan is better|could still be saved/).waitFor({ timeout: 60_000 });
+  await light.getByText(/This is the best possible plan|A better plan could save/).waitFor({ timeout: 60_000 });
   const solved = async () => {
-    await light.getByText(/Proven: no plan is better|could still be saved/).waitFor({ timeout: 60_000 });
+    await light.getByText(/This is the best possible plan|A better plan could save/).waitFor({ timeout: 60_000 });
     await light.getByRole('button', { name: 'Find a better plan' }).waitFor({ timeout: 60_000 });
   };
   await solved();
@@ -128,7 +128,7 @@ try {
   await light.getByRole('button', { name: 'by phase', exact: true, pressed: true }).waitFor();
   const dark = await open('dark', desk);
   await dark.goto('/instruments/SK-0185');
-  await dark.getByRole('button', { name: 'Found slack: follow the card' }).click();
+  await dark.getByRole('button', { name: 'Found slack: follow the steps' }).click();
   await dark.waitForURL(/bench/);
   await dark.waitForSelector('main[data-ready=true] h1');
   await take(dark, 'found-slack');
@@ -154,7 +154,7 @@ try {
   for (const tag of ['SK-0123', 'SK-0122', 'SK-0303']) await light.getByLabel(`Choose ${tag}`).check();
   await guide('several-at-once');
   await light.goto('/instruments/SK-0101');
-  await light.getByText('Tag, place, holder, hours, maker, remarks').click();
+  await light.getByText('Edit details, lend or retire').click();
   await guide('instrument-edited');
   await light.goto('/instruments/labels?tags=SK-0101,SK-0102,SK-0303,SK-0331,SK-0317&say=ready&start=3');
   await guide('labels');
@@ -181,7 +181,7 @@ try {
   await phone.setViewportSize(desk);
   await take(phone, 'sign-in', 'guide/pictures');
   await phone.getByRole('button', { name: /Rikard Ost/ }).click();
-  await phone.getByRole('heading', { name: 'Lessons of the next days' }).waitFor();
+  await phone.getByRole('heading', { name: 'Lessons in the next few days' }).waitFor();
   await take(phone, 'today-teacher', 'guide/pictures');
   const fresh = mkdtempSync(join(tmpdir(), 'arvick-pictures-'));
   const other = (await startServer({ port: 4852, host: '127.0.0.1', data: fresh })) as ChildProcess | null;
@@ -189,8 +189,8 @@ try {
     await light.goto('http://127.0.0.1:4852/welcome');
     await light.getByLabel('Name of the programme').fill('Gull Row Strings');
     await light.getByLabel('Your name').fill('Uma Tell');
-    await light.getByLabel('A password').fill('three words alike');
-    await light.getByLabel('Place with the string shelf').fill('Store');
+    await light.getByLabel('Password').fill('three words alike');
+    await light.getByLabel('Where the strings are kept').fill('Store');
     await light.getByLabel('Time zone').selectOption('UTC');
     await light.getByRole('button', { name: 'Start' }).click();
     await light.waitForURL('**/programme');
