@@ -57,6 +57,7 @@ interface Intention {
 }
 interface Acknowledged extends Intention {
   answer: Record<string, unknown>;
+  /** When the answer came, in ms since 1970. */
   at: number;
 }
 
@@ -137,8 +138,9 @@ async function send(i: Intention): Promise<boolean> {
     });
     const said = (await answer.json()) as Record<string, unknown>;
     if (answer.ok) {
-      acknowledged.push({ ...i, answer: said ?? {}, at: began });
-      lastTookMs = Date.now() - began;
+      const at = Date.now();
+      acknowledged.push({ ...i, answer: said ?? {}, at });
+      lastTookMs = at - began;
     } else if (answer.status >= 500 && answer.status !== 503)
       troubles.push(`${i.kind}: ${answer.status} ${JSON.stringify(said)}`);
     else if (answer.status === 503) return false;
@@ -279,11 +281,11 @@ for (const name of files) {
   verifyBackup(file);
   const [, stamp = ''] = /arvick-(.+Z)-/.exec(name) ?? [];
   const at = Date.parse(stamp.replace(/T(\d\d)(\d\d)(\d\d)Z/, 'T$1:$2:$3Z'));
-  // Acknowledged a while before: what ends in the same second may be of either side.
+  // Answered before it was begun; its name says when to the second.
   await lookAt(
     name,
     file,
-    acknowledged.filter((a) => a.at < at - 2000),
+    acknowledged.filter((a) => a.at < at - 1000),
     false,
   );
 }
