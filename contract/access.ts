@@ -9,11 +9,21 @@ export const Password = z
   .max(200);
 const Pin = z.string().regex(/^\d{4,8}$/, 'use four to eight digits');
 const Name = z.string().trim().min(1).max(60);
-/** Somewhere in this programme to go to afterwards: a path, never another site. */
+/** An origin no programme has: what does not stay on it leads somewhere else. */
+const HERE = 'http://here.invalid';
+
+/**
+ * Where to go after signing in: a path of this programme as a browser understands it, with its query; anything that a
+ * browser would take elsewhere becomes "/".
+ * @example `Next.parse('/plan?week=2')` is "/plan?week=2", `Next.parse('/\t/evil.example')` is "/"
+ */
 export const Next = z
   .string()
   .max(400)
-  .regex(/^\/(?![/\\])/)
+  .transform((asked) => {
+    const to = asked.startsWith('/') && URL.canParse(asked, HERE) ? new URL(asked, HERE) : null;
+    return to?.origin === HERE && !to.pathname.startsWith('//') ? `${to.pathname}${to.search}` : '/';
+  })
   .catch('/');
 
 export const SignInShape = z.object({ name: Name, password: z.string().min(1).max(200), next: Next.default('/') });

@@ -144,7 +144,7 @@ test('the edge: other names, other sites, frames, what a library brings along', 
     expect(answer.status).toBe(403);
   }
   // Afterwards one goes on within the programme, nowhere else.
-  for (const next of ['//evil.example', 'https://evil.example', '/\\evil.example'])
+  for (const next of ['//evil.example', 'https://evil.example', '/\\evil.example', '/\t/evil.example'])
     expect(await (await send('/api/sign/demo', { personId: 5, next })).json()).toEqual({ location: '/' });
   const long = await send('/api/sign/in', { name: 'x'.repeat(20_000), password: 'x' });
   expect(long.status).toBe(413);
