@@ -1,7 +1,7 @@
-import fc from 'fast-check';
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { acting, NOW, smallProgramme } from '../../tests/support/small';
+import { openJob } from '../bench/jobs';
 import { must } from '../db/must';
 import { UserError } from '../errors';
 import { retirePerson } from '../programme/manage';
@@ -20,7 +20,8 @@ import {
   useCode,
 } from './accounts';
 import { endFeed, feedOfToken, makeFeed, openFeeds } from './feeds';
-import { codeHash, hashPassword, isPassword, newCode, passFor, personOfPass, tokenHash } from './secrets';
+import { allowLate, endLate, mayDeliverLate } from './late';
+import { codeHash, hashPassword, isPassword, newCode, tokenHash } from './secrets';
 import { ownSessions, sessionOf } from './sessions';
 
 const DAY = 86_400_000;
@@ -167,13 +168,51 @@ it('a calendar address reads until it is ended, and no other does', async () => 
   expect(await openFeeds(db)).toHaveLength(1);
 });
 
-it('passes and codes cannot be made up', async () => {
-  const pass = passFor('secret', 7, NOW);
-  expect(personOfPass('secret', pass, NOW)).toBe(7);
-  expect(personOfPass('another', pass, NOW)).toBeNull();
-  expect(personOfPass('secret', pass.replace(/^7/, '1'), NOW)).toBeNull();
-  expect(personOfPass('secret', pass, NOW + 15 * DAY)).toBeNull();
-  fc.assert(fc.property(fc.string(), (text) => personOfPass('secret', text, NOW) === null));
+it('delivers late only from the browser, for the person and on the job it was opened for, until they end it', async () => {
+  const { jobId } = await openJob(db, acting(2), { tag: 'AC-1' });
+  const other = await openJob(db, acting(2), { tag: 'UK-1' });
+  const allow = () => allowLate(db, { browser: 'tablet', personId: 2, jobIds: [jobId], deviceId: null, now: NOW });
+  const may = (more: { browser?: string | undefined; personId?: number; jobId?: number; now?: number } = {}) =>
+    mayDeliverLate(db, { browser: 'tablet', personId: 2, jobId, now: NOW, ...more });
+  await allow();
+  await allow();
+  expect(await may()).toBe(true);
+  for (const not of [
+    { browser: 'laptop' },
+    { browser: undefined },
+    { personId: 1 },
+    { jobId: other.jobId },
+    { now: NOW + 15 * DAY },
+  ])
+    expect(await may(not), JSON.stringify(not)).toBe(false);
+  // Another person's ends, and this person's on another browser, take nothing from it.
+  await endLate(db, 1);
+  await endLate(db, 2, 'laptop');
+  expect(await may()).toBe(true);
+  const ends: (() => Promise<unknown>)[] = [
+    () => endLate(db, 2, 'tablet'),
+    () => closeAccount(db, acting(1), { personId: 2 }),
+    async () =>
+      changePassword(db, acting(2), {
+        current: WORDS,
+        password: 'other words than these',
+        sessionId: (await enrol(2)).sessionId,
+        address,
+      }),
+    async () => {
+      const { sessionId } = await enrol(2);
+      await allow();
+      await endOwnSession(db, acting(2), { sessionId, current: -1 });
+    },
+  ];
+  for (const end of ends) {
+    await allow();
+    await end();
+    expect(await may(), String(end)).toBe(false);
+  }
+});
+
+it('codes cannot be made up', async () => {
   const codes = new Set(Array.from({ length: 500 }, newCode));
   expect(codes.size).toBe(500);
   for (const code of codes) expect(codeHash(code.toLowerCase().replaceAll('-', ''))).toBe(codeHash(code));

@@ -3,6 +3,7 @@ import { type Acting, change } from '../db/change';
 import { must } from '../db/must';
 import { transact } from '../db/transact';
 import { notFound, refused, UserError } from '../errors';
+import { endLate } from './late';
 import { type Trying, tryOnce, wasRight } from './limits';
 import { codeHash, hashPassword, isPassword, newCode, newToken, tokenHash } from './secrets';
 import { beginSession, endSessions } from './sessions';
@@ -205,6 +206,7 @@ export async function endDevice(db: Knex, acting: Acting, p: { deviceId: number 
       .update({ revoked_at: acting.now });
     if (!there) throw notFound('This device');
     await trx('session').where({ device_id: p.deviceId }).del();
+    await trx('late_pass').where({ device_id: p.deviceId }).del();
     return { result: { ended: true as const }, entity: 'bench_device', entityId: p.deviceId };
   });
 }
@@ -225,10 +227,12 @@ export async function endOwnSession(
   p: { sessionId: number | 'others'; current: number },
 ): Promise<{ ended: number }> {
   return change(db, acting, 'account.session-end', p, async (trx) => {
-    const ended =
-      p.sessionId === 'others'
-        ? await endSessions(trx, acting.personId, p.current)
-        : await trx('session').where({ id: p.sessionId, person_id: acting.personId }).del();
+    if (p.sessionId === 'others') {
+      const ended = await endSessions(trx, acting.personId, p.current);
+      return { result: { ended }, entity: 'person', entityId: acting.personId };
+    }
+    const ended = await trx('session').where({ id: p.sessionId, person_id: acting.personId }).del();
+    await endLate(trx, acting.personId);
     return { result: { ended }, entity: 'person', entityId: acting.personId };
   });
 }

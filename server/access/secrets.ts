@@ -1,7 +1,5 @@
-import { createHash, createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
-import type { Knex } from 'knex';
-import { untilWritten } from '../db/written';
 
 /**
  * Argon2id with 19 MiB, two passes, one lane (OWASP Password Storage Cheat Sheet, minimum of 2023). It runs in a thread
@@ -40,38 +38,3 @@ export function newCode(): string {
 /** A code as somebody types it: dashes, blanks and the case do not matter, nor letters taken for figures. */
 export const codeHash = (typed: string): string =>
   tokenHash(typed.toUpperCase().replace(/[\s-]/g, '').replace(/O/g, '0').replace(/[IL]/g, '1'));
-
-/** A secret of this programme, made when it is first asked for. */
-export async function secretOf(db: Knex, name: string): Promise<string> {
-  const known = await untilWritten(
-    db,
-    `secret/${name}`,
-    async () => (await db('secret').where({ name }).first()) ?? null,
-  );
-  if (known) return known.value;
-  await db('secret').insert({ name, value: newToken() }).onConflict('name').ignore();
-  return secretOf(db, name);
-}
-
-const sign = (secret: string, text: string) => createHmac('sha256', secret).update(text).digest('base64url');
-
-/** A bench that was without a network delivers what somebody did within so many days. */
-const PASS_DAYS = 14;
-
-/**
- * A pass that whoever is signed in now did something, for a bench that may deliver it when somebody else has taken the
- * device: signed by this programme, so that nobody can write one for another.
- */
-export const passFor = (secret: string, personId: number, now: number): string => {
-  const says = `${personId}.${now + PASS_DAYS * 86_400_000}`;
-  return `${says}.${sign(secret, says)}`;
-};
-
-/** Whom a pass is of; null where it is none, or too old. */
-export function personOfPass(secret: string, pass: string, now: number): number | null {
-  const [, says, id, until, signature] = /^((\d+)\.(\d+))\.([\w-]+)$/.exec(pass) ?? [];
-  if (!says || !signature || Number(until) < now) return null;
-  const right = Buffer.from(sign(secret, says));
-  const given = Buffer.from(signature);
-  return right.length === given.length && timingSafeEqual(right, given) ? Number(id) : null;
-}

@@ -3,6 +3,7 @@ import { addEntry } from '../audit/entries';
 import { transact } from '../db/transact';
 import { untilWritten } from '../db/written';
 import type { Person } from '../programme/programme';
+import { endLate } from './late';
 import { newToken, tokenHash } from './secrets';
 
 const HOUR = 3_600_000;
@@ -122,12 +123,17 @@ export const endSession = async (db: Knex, sessionId: number): Promise<void> => 
   await db('session').where({ id: sessionId }).del();
 };
 
-/** Ends the sessions of somebody, but for one. @returns how many */
-export const endSessions = (db: Knex, personId: number, but: number | null = null): Promise<number> =>
-  db('session')
+/**
+ * Ends the sessions of somebody, but for one, and withdraws what may be delivered late for them.
+ * @returns how many sessions ended
+ */
+export async function endSessions(db: Knex, personId: number, but: number | null = null): Promise<number> {
+  await endLate(db, personId);
+  return db('session')
     .where({ person_id: personId })
     .whereNot('id', but ?? -1)
     .del();
+}
 
 export interface OwnSession {
   id: number;

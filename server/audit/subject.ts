@@ -1,4 +1,5 @@
 import type { Knex } from 'knex';
+import { endSessions } from '../access/sessions';
 import { type Acting, change } from '../db/change';
 import { notFound, refused } from '../errors';
 import { refreshStates } from '../fleet/state';
@@ -150,7 +151,8 @@ export async function eraseSubject(
         await trx('person')
           .where({ id: m.id })
           .update({ name: `Person ${m.id}`, initials: p.initials ? initialsOf(name) : '–' });
-        for (const table of ['account', 'session'] as const) await trx(table).where({ person_id: m.id }).del();
+        await trx('account').where({ person_id: m.id }).del();
+        await endSessions(trx, m.id);
         await trx('feed').where({ person_id: m.id }).del();
         continue;
       }

@@ -8,7 +8,8 @@ import { conflict, refused } from '../errors';
 import { loadInstrument } from '../fleet/instruments';
 import { programmeRow } from '../programme/programme';
 import { releaseKit, reserveKit } from '../stock/reserve';
-import { previewJob, requireOpen } from './jobs';
+import { previewJob } from './jobs';
+import { requireOpen } from './mayWork';
 import { keepSnapshot } from './procedure';
 
 /** Choices that cannot change any more once strings are slack. */
@@ -25,7 +26,7 @@ export async function departJob(
   p: OtherWay & { jobId: number },
 ): Promise<{ jobVersion: number; cursor: string }> {
   return change(db, acting, 'job.depart', p, async (trx) => {
-    const job = await requireOpen(trx, p.jobId);
+    const job = await requireOpen(trx, acting, p.jobId);
     if (job.version !== p.expectedVersion)
       throw conflict('Someone else has changed this work. Reload to see it before you go on.', {
         currentVersion: job.version,

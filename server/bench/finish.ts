@@ -18,8 +18,9 @@ import { receiveLot, writeDrawPlan, writeMove } from '../stock/shelf';
 import { bookSmallParts } from '../stock/smallParts';
 import { jobPhases } from './batch';
 import { doneOf } from './finishWords';
-import { givenAt, requireOpen } from './jobs';
+import { givenAt } from './jobs';
 import { returnLosses } from './losses';
+import { requireOpen } from './mayWork';
 import { type FinishRequest, prepare } from './preparing';
 import { previewFinish } from './preview';
 
@@ -66,7 +67,7 @@ export async function finishJob(db: Knex, acting: Acting, request: FinishRequest
  * @throws UserError as `finishJob`
  */
 export async function finishIn(trx: Knex, acting: Acting, request: FinishRequest, asUsual = false): Promise<Finished> {
-  const job = await requireOpen(trx, request.jobId);
+  const job = await requireOpen(trx, acting, request.jobId);
   if (job.version !== request.expectedVersion) {
     throw conflict('Someone else changed this work while you were on it.', { currentVersion: job.version });
   }

@@ -1,27 +1,24 @@
 import type { Knex } from 'knex';
 import type { SentAnswer } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
-import { FAMILY_NAMES, type Family } from '../../core/instruments/build';
-import { LEVEL } from '../../core/planning/ladder';
 import { answerKey, dropsOf, type GivenAnswer, type Said, troubleOf } from '../../core/procedures/answers';
 import { NoReasonError } from '../../core/procedures/choices';
 import { gateProblems } from '../../core/procedures/gate';
 import { MISTAKES } from '../../core/procedures/mistakes';
 import type { JobKind, Method, Procedure, Step } from '../../core/procedures/types';
-import { sayDone } from '../../core/work/done';
 import { benchRequest } from '../../core/work/due';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
-import { must } from '../db/must';
 import { conflict, notFound, refused } from '../errors';
 import { type Instrument, loadInstrument, loadProducts, requireHere } from '../fleet/instruments';
 import { loadHouse } from '../methods/houseMethods';
-import { loadSignOffs } from '../plan/signOffs';
 import { programmeRow } from '../programme/programme';
 import { releaseKit, reserveKit } from '../stock/reserve';
 import { dueWorkOf } from '../work/due';
+import { closingRecord, sayClosed } from './closed';
 import { type Loss, takeSpare } from './losses';
+import { requireOpen, requireSignedOff, requireSignedOffFor } from './mayWork';
 import { composeJob, type JobRequest, keepSnapshot, lastMethods, lastTime } from './procedure';
 
 export type Answer = GivenAnswer & {
@@ -95,17 +92,6 @@ async function dueRequest(trx: Knex, instrument: Instrument, today: LocalDate): 
   return work && work.kind !== 'inspection' ? benchRequest(work) : {};
 }
 
-/** @throws UserError `not-signed-off` where somebody is kept away from a family until they have learned it */
-async function requireSignedOff(trx: Knex, personId: number, family: Family): Promise<void> {
-  const person = must(await trx('person').where({ id: personId }).first());
-  if ((await loadSignOffs(trx))(person, family) >= LEVEL.supervised) return;
-  throw refused(
-    'not-signed-off',
-    'Not signed off for this family yet',
-    `${FAMILY_NAMES[family]}: ${person.name} is not signed off yet. Watch someone who is, then ask a coordinator to record it under Plan, Who may do what.`,
-  );
-}
-
 /** Opens or joins a job within a change that is under way. @throws UserError as `openJob` */
 export async function openJobIn(
   trx: Knex,
@@ -115,12 +101,12 @@ export async function openJobIn(
   const inBatch = request.batch ? { batch_id: request.batch.id, batch_place: request.batch.place } : {};
   const instrument = await loadInstrument(trx, { tag: request.tag });
   requireHere(instrument);
+  await requireSignedOff(trx, acting, instrument.build.family);
   const open = await trx('job').where({ instrument_id: instrument.id, status: 'open' }).first();
   if (open) {
     if (request.batch) await trx('job').where({ id: open.id }).update(inBatch);
     return { jobId: open.id, joined: true };
   }
-  await requireSignedOff(trx, acting.personId, instrument.build.family);
   const unknown = request.numbers?.find((n) => !instrument.positions.some((p) => p.number === n));
   if (unknown !== undefined)
     throw refused('no-string', 'No such string', `${instrument.tag} has no string ${unknown}.`);
@@ -221,6 +207,7 @@ export async function saveAnswer(
   return change(db, acting, 'job.answer', p, async (trx) => {
     const job = await trx('job').where({ id: p.jobId }).first();
     if (!job) throw notFound('This work');
+    await requireSignedOffFor(trx, acting, job.instrument_id);
     const snapshot = await trx('procedure_snapshot')
       .where({ hash: job.procedure_hash ?? '' })
       .first();
@@ -307,7 +294,7 @@ export async function cancelJob(
   p: { jobId: number; expectedVersion: number },
 ): Promise<{ cancelled: true }> {
   return change(db, acting, 'job.cancel', p, async (trx) => {
-    const job = await requireOpen(trx, p.jobId);
+    const job = await requireOpen(trx, acting, p.jobId);
     if (job.version !== p.expectedVersion)
       throw conflict('Someone else has changed this work. Reload to see it before you go on.', {
         currentVersion: job.version,
@@ -320,27 +307,6 @@ export async function cancelJob(
   });
 }
 
-export interface RecordSummary {
-  recordId: number;
-  by: string;
-  at: number;
-  summary: string;
-  notes: string;
-}
-
-/** The record that closed a job, if one stands. */
-export async function closingRecord(db: Knex, jobId: number): Promise<RecordSummary | null> {
-  const row = await db('standing_record as r')
-    .join('person as p', 'p.id', 'r.person_id')
-    .where({ 'r.job_id': jobId })
-    .select('r.*', 'p.name')
-    .orderBy('r.id', 'desc')
-    .first();
-  return row
-    ? { recordId: row.id, by: row.name, at: row.at, summary: sayDone(columns.done.read(row.done)), notes: row.notes }
-    : null;
-}
-
 /** What the last record of a job said went on, also when it was taken back; empty when there is none. */
 export async function lastEntries(
   db: Knex,
@@ -350,16 +316,4 @@ export async function lastEntries(
   if (!record) return [];
   const rows = await db('string_entry').where({ record_id: record.id });
   return rows.map((r) => ({ number: r.number, action: r.action, productId: r.product_id }));
-}
-
-const sayClosed = (record: RecordSummary | null): string =>
-  record ? `${record.by} has already recorded this: ${record.summary}.` : 'This work is already closed, unchanged.';
-
-/** The job's row, if it is still open. @throws UserError not-found, or conflict with how it was closed */
-export async function requireOpen(trx: Knex, jobId: number) {
-  const job = await trx('job').where({ id: jobId }).first();
-  if (!job) throw notFound('This work');
-  if (job.status === 'open') return job;
-  const record = await closingRecord(trx, jobId);
-  throw conflict(sayClosed(record), { current: record, currentVersion: job.version, status: job.status });
 }

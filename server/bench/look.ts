@@ -17,7 +17,8 @@ import { loadInstrument } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
 import { answerRequests } from '../plan/requests';
 import { programmeRow } from '../programme/programme';
-import { givenAt, requireOpen } from './jobs';
+import { givenAt } from './jobs';
+import { requireOpen } from './mayWork';
 
 /** A look or a referral, as the bench sends it, with its job. */
 export type LookRequest = Look & { jobId: number };
@@ -36,7 +37,7 @@ export async function finishLook(
   request: LookRequest,
 ): Promise<{ recordId: number; caseId: number | null }> {
   return change(db, acting, 'job.look', request, async (trx) => {
-    const job = await requireOpen(trx, request.jobId);
+    const job = await requireOpen(trx, acting, request.jobId);
     if (job.version !== request.expectedVersion)
       throw conflict('Someone else changed this work while you were on it.', { currentVersion: job.version });
     const kind = job.kind as JobKind;

@@ -19,3 +19,12 @@ export async function addRecordNote(
     return { result: { noteId }, entity: 'change_record', entityId: p.recordId };
   });
 }
+
+/** Whether a record is of the instrument that a job is on. */
+export async function isOfSameInstrument(db: Knex, p: { recordId: number; jobId: number }): Promise<boolean> {
+  const row = await db('change_record as r')
+    .join('job as j', 'j.instrument_id', 'r.instrument_id')
+    .where({ 'r.id': p.recordId, 'j.id': p.jobId })
+    .first('r.id');
+  return row !== undefined;
+}

@@ -403,6 +403,13 @@ interface Rows {
     made_at: number;
     revoked_at: number | null;
   };
+  late_pass: {
+    browser_hash: string;
+    person_id: number;
+    job_id: number;
+    device_id: number | null;
+    until: number;
+  };
   lot: {
     id: number;
     product_id: number;
@@ -669,10 +676,6 @@ interface Rows {
     taken_by: number | null;
     taken_at: number | null;
     version: number;
-  };
-  secret: {
-    name: string;
-    value: string;
   };
   session: {
     id: number;

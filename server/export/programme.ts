@@ -23,8 +23,8 @@ export const LEFT_OUT: ReadonlySet<string> = new Set([
   // Who may enter belongs to the machine: passwords, sessions and secrets are not taken along.
   'account',
   'session',
+  'late_pass',
   'bench_device',
-  'secret',
   'feed',
   // What is kept in memory by it is in nobody's memory on another machine.
   'instrument_touched',

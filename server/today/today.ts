@@ -8,6 +8,7 @@ import type { VisitKind } from '../../core/settling/readyBy';
 import { drawFor } from '../../core/stock/draw';
 import { benchRequest, sayDueWork } from '../../core/work/due';
 import { LOOK_MINUTES } from '../../core/work/items';
+import { requireSignedOffFor } from '../bench/mayWork';
 import { composeJob, type JobRequest, lastMethods, lastTime } from '../bench/procedure';
 import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
@@ -449,6 +450,7 @@ export async function completeVisit(
       .select('f.*', 'p.name')
       .first();
     if (!visit) throw notFound('This follow-up');
+    await requireSignedOffFor(trx, acting, visit.instrument_id);
     if (visit.version !== p.expectedVersion || visit.status !== 'open') {
       throw conflict(
         visit.name ? `${visit.name} has already done this follow-up.` : 'This follow-up is no longer open.',

@@ -2,7 +2,8 @@ import { isIP } from 'node:net';
 import { hostname } from 'node:os';
 import type { APIContext } from 'astro';
 import { deviceOf } from '../../server/access/accounts';
-import { passFor, secretOf } from '../../server/access/secrets';
+import { allowLate } from '../../server/access/late';
+import { newToken } from '../../server/access/secrets';
 import { beginSession, type Session, sessionOf } from '../../server/access/sessions';
 
 export const SESSION = 'arvick_session';
@@ -73,11 +74,19 @@ export async function enter(context: APIContext, personId: number): Promise<void
   keepSession(context, token, until);
 }
 
-/** A pass that whoever is signed in did what a bench delivers later. */
-export async function passOf({ db, person, now }: App.Locals): Promise<string> {
-  // A page is read also where nothing can be written, as on a full disk: then without a pass.
-  const secret = await secretOf(db, 'pass').catch(() => null);
-  return secret === null ? '' : passFor(secret, person.id, now);
+/** Names this browser for what it may deliver late; no script reads it. */
+export const BROWSER = 'arvick_browser';
+
+/** Lets this browser deliver later what whoever is signed in does on these jobs, should somebody else hold it by then. */
+export async function deliverLater(context: APIContext, jobIds: readonly number[]): Promise<void> {
+  const { db, person, session, now } = context.locals;
+  let browser = context.cookies.get(BROWSER)?.value;
+  if (!browser) {
+    browser = newToken();
+    context.cookies.set(BROWSER, browser, { ...cookie(context), maxAge: YEAR_S });
+  }
+  // A page is read also where nothing can be written, as on a full disk: what is done then waits for its own person.
+  await allowLate(db, { browser, personId: person.id, jobIds, deviceId: session.deviceId, now }).catch(() => {});
 }
 
 /** Names under which this server answers, beside addresses in figures and the machine's own. */

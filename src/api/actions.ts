@@ -12,7 +12,7 @@ interface Action<S extends z.ZodType> {
 
 /** Ties a shape to what runs with it, so that the body is known in there. */
 export const action = <S extends z.ZodType>(shape: S, run: Action<S>['run'], mostBytes?: number): APIRoute =>
-  changing(shape, run, mostBytes);
+  changing(shape, run, mostBytes === undefined ? {} : { mostBytes });
 
 /** An endpoint for several actions by the last part of its path. */
 export const actions =

@@ -1,9 +1,9 @@
 import type { APIContext, APIRoute } from 'astro';
 import { z } from 'zod';
-import { personOfPass, secretOf } from '../../server/access/secrets';
+import { mayDeliverLate } from '../../server/access/late';
 import type { Acting } from '../../server/db/change';
 import { UserError } from '../../server/errors';
-import { placeOfRequest } from './access';
+import { BROWSER, placeOfRequest } from './access';
 import { readShape } from './invalid';
 import { problem, problemOf } from './problem';
 
@@ -63,15 +63,21 @@ export async function readBody<S extends z.ZodType>(
 }
 
 type Change = (acting: Acting, context: APIContext) => Promise<unknown>;
+/** The job that a request is part of, where it may come late from a bench; `named` is the one it says it is of. */
+export type LateJob = (context: APIContext, named: number) => number | Promise<number>;
 
 /** Runs a change as whoever acts, under the key of the intention, and answers JSON or problem details. */
-async function answerChange(context: APIContext, key: string, run: Change): Promise<Response> {
+async function answerChange(context: APIContext, key: string, run: Change, lateJob?: LateJob): Promise<Response> {
   try {
+    const personId = await actingPerson(context, lateJob);
+    const { person, now } = context.locals;
+    const from = placeOfRequest(context);
     const acting = {
-      personId: await actingPerson(context),
-      now: context.locals.now,
+      personId,
+      now,
       key,
-      from: placeOfRequest(context),
+      // Delivered under another's session: that is told with it.
+      from: personId === person.id ? from : `${from}, sent by person ${person.id}`,
     };
     return Response.json((await run(acting, context)) ?? null);
   } catch (error) {
@@ -95,14 +101,14 @@ const noKey = (): Response =>
 export function changing<S extends z.ZodType>(
   shape: S,
   run: (acting: Acting, body: z.infer<S>, context: APIContext) => Promise<unknown>,
-  mostBytes?: number,
+  { mostBytes, lateJob }: { mostBytes?: number; lateJob?: LateJob } = {},
 ): APIRoute {
   return async (context) => {
     const key = keyOf(context.request);
     if (!key.success) return noKey();
     const body = await readBody(context.request, shape, mostBytes);
     if (!body.ok) return body.answer;
-    return answerChange(context, key.data, (acting) => run(acting, body.value, context));
+    return answerChange(context, key.data, (acting) => run(acting, body.value, context), lateJob);
   };
 }
 
@@ -113,6 +119,7 @@ const MOST_FILE_BYTES = 30_000_000;
 export function changingBytes<S extends z.ZodType>(
   shape: S,
   run: (acting: Acting, sent: { query: z.infer<S>; bytes: Buffer }, context: APIContext) => Promise<unknown>,
+  lateJob?: LateJob,
 ): APIRoute {
   return async (context) => {
     const key = keyOf(context.request);
@@ -127,27 +134,38 @@ export function changingBytes<S extends z.ZodType>(
       });
     const bytes = await readBytes(context.request, MOST_FILE_BYTES).catch(() => Buffer.alloc(0));
     if (bytes === null) return tooLarge(MOST_FILE_BYTES);
-    return answerChange(context, key.data, (acting) => run(acting, { query: query.value, bytes }, context));
+    const { value } = query;
+    return answerChange(context, key.data, (acting) => run(acting, { query: value, bytes }, context), lateJob);
   };
 }
 
+/** Whose work on which job a bench delivers: "5.120". */
+const LateFor = z.string().regex(/^\d{1,9}\.\d{1,9}$/);
+
 /**
- * Who did it: whoever is signed in, or the one by whose pass it comes from a bench that could not send it at once, and
- * somebody else has taken the device since.
- * @throws UserError `stale-pass` when the pass is none of this programme's, or too old
+ * Who did it: whoever is signed in, or the one whose work on a job this browser delivers after somebody else has taken
+ * the device. Only what is done at the bench can come late.
+ * @throws UserError `stale-pass` when this browser may not, or no longer, deliver it
  */
-async function actingPerson({ request, locals }: APIContext): Promise<number> {
-  const pass = request.headers.get('acting-pass');
-  if (pass === null) return locals.person.id;
-  const personId = personOfPass(await secretOf(locals.db, 'pass'), pass, locals.now);
-  if (personId === null)
-    throw new UserError(
-      'stale-pass',
-      410,
-      'It is no longer known who did this',
-      'It waited too long on this device. Whoever did it should sign in here and record it again.',
-    );
-  return personId;
+async function actingPerson(context: APIContext, lateJob: LateJob | undefined): Promise<number> {
+  const { locals, request, cookies } = context;
+  const given = LateFor.safeParse(request.headers.get('late-for'));
+  if (!given.success) return locals.person.id;
+  const [personId = -1, jobId = -1] = given.data.split('.').map(Number);
+  if (personId === locals.person.id) return personId;
+  const browser = cookies.get(BROWSER)?.value;
+  if (
+    lateJob &&
+    (await lateJob(context, jobId)) === jobId &&
+    (await mayDeliverLate(locals.db, { browser, personId, jobId, now: locals.now }))
+  )
+    return personId;
+  throw new UserError(
+    'stale-pass',
+    410,
+    'Waiting for whoever did this',
+    'Someone else did this on this device and has since signed out, or it is more than 14 days old. It stays on this device: they sign in here and send it again. Nothing was changed.',
+  );
 }
 
 /** A whole number out of the path. */

@@ -14,6 +14,22 @@ if ('serviceWorker' in navigator && import.meta.env.PROD) {
     });
 }
 
+// Kept pages are those of whoever holds the device: another finds none of them, and a signed-out device has none.
+const HOLDER = 'arvick.holder';
+async function emptyForAnother(): Promise<void> {
+  const { kept, person = '' } = document.documentElement.dataset;
+  if (kept !== undefined || !('caches' in globalThis)) return;
+  try {
+    if (localStorage.getItem(HOLDER) === person) return;
+    await caches.delete('pages');
+    localStorage.setItem(HOLDER, person);
+    if (person && navigator.serviceWorker.controller) await fetch(location.href, { headers: { accept: 'text/html' } });
+  } catch {
+    // A browser that keeps nothing has nothing to empty.
+  }
+}
+void emptyForAnother();
+
 // A label read anywhere opens that instrument.
 onScan((code) => {
   location.assign(`/jump?q=${encodeURIComponent(code)}`);

@@ -1,8 +1,8 @@
 import { count } from '../../core/count';
 import { deliver } from '../islands/bench/device';
 import type { Keep, Parcel } from '../islands/bench/keep';
+import { lateFor } from '../islands/bench/lateFor';
 import { aloneInBrowser, Outbox } from '../islands/bench/outbox';
-import { passHeader } from '../islands/bench/pass';
 import { sendPhotos } from '../islands/bench/photos';
 import { type ProblemAnswer, post } from '../ui/post';
 
@@ -53,8 +53,11 @@ export async function sendWaiting(
       for (const p of aside) await keep.remove(p.seq as number);
       location.reload();
     };
+    const answer = aside[0]?.answer as ProblemAnswer | null | undefined;
     return say(
-      `The server could not save ${count(aside.length, 'entry', 'entries')} for ${tags(aside)}; nothing else is held up. Tell whoever runs the server.`,
+      answer && answer.status < 500
+        ? `${count(aside.length, 'entry', 'entries')} for ${tags(aside)}, kept on this device: ${answer.detail}`
+        : `The server could not save ${count(aside.length, 'entry', 'entries')} for ${tags(aside)}; nothing else is held up. Tell whoever runs the server.`,
       { label: 'Send it again', act: () => void again() },
       { label: 'Delete it', act: () => void forget() },
     );
@@ -85,7 +88,5 @@ async function asNote(parcel: Parcel, recordId: number): Promise<void> {
       (e) => `string ${e.number} ${e.action === 'fit' ? 'new' : 'left off'}${e.broken ? `, ${e.broken} broke` : ''}`,
     );
   const text = [`Also recorded: ${lines.join('; ')}.`, body.notes].filter(Boolean).join(' ');
-  await post(`/api/records/${recordId}/notes`, { text }, `note-${parcel.key}`, {
-    ...passHeader(parcel),
-  });
+  await post(`/api/records/${recordId}/notes`, { text }, `note-${parcel.key}`, lateFor(parcel));
 }

@@ -134,8 +134,12 @@ test('the edge: other names, other sites, frames, what a library brings along', 
   const fixed = await send('/api/sign/demo', { personId: 5 }, { cookie: planted });
   expect(fixed.headers.getSetCookie()[0]).not.toContain('planted');
   expect((await fetch(`${app.url}/fleet`, { headers: { cookie: planted }, redirect: 'manual' })).status).toBe(302);
-  // Nobody writes a pass for somebody else, nor says who they are in a header.
-  for (const headers of [{ 'acting-pass': '4.99999999999999.made-up' }, { 'acting-person': '4' }]) {
+  // Nobody says who they are in a header.
+  for (const headers of [
+    { 'acting-pass': '4.99999999999999.made-up' },
+    { 'acting-person': '4' },
+    { 'late-for': '4.1' },
+  ]) {
     const answer = await send(
       '/api/programme/places',
       { name: 'Nowhere', isStore: false },
@@ -148,6 +152,40 @@ test('the edge: other names, other sites, frames, what a library brings along', 
     expect(await (await send('/api/sign/demo', { personId: 5, next })).json()).toEqual({ location: '/' });
   const long = await send('/api/sign/in', { name: 'x'.repeat(20_000), password: 'x' });
   expect(long.status).toBe(413);
+});
+
+test('what a browser may deliver late for somebody is their work at the bench alone, until they sign out', async () => {
+  const [coordinator, technician] = [await cookieOf(4), await cookieOf(2)];
+  const { jobId } = await (
+    await send('/api/jobs', { tag: 'AC-4414' }, { cookie: coordinator, 'idempotency-key': 'late-open' })
+  ).json();
+  // The page has nothing that a script could send elsewhere; the browser's own cookie is for no script.
+  const page = await fetch(`${app.url}/bench/${jobId}`, { headers: { cookie: coordinator } });
+  const html = await page.text();
+  const [kept = ''] = page.headers.getSetCookie().filter((c) => c.startsWith('arvick_browser='));
+  expect(kept).toContain('HttpOnly');
+  const browser = kept.split(';')[0] as string;
+  expect(html).not.toContain(browser.split('=')[1]);
+  const step = /"step"|&quot;key&quot;:\[0,&quot;([^&]+)&quot;/.exec(html)?.[1] ?? '';
+  const answer = { step, cursor: step, outcome: 'done' };
+  let key = 0;
+  const late = (path: string, body: object, cookies: string, job = jobId) =>
+    send(path, body, { cookie: cookies, 'late-for': `4.${job}`, 'idempotency-key': `late-key-${key++}` });
+
+  // On the same browser, by whoever holds it now: their own work on that job, and nothing else.
+  const both = `${technician}; ${browser}`;
+  expect((await late(`/api/jobs/${jobId}/answers`, answer, both)).status).toBe(200);
+  for (const [path, body] of [
+    ['/api/account/code', { personId: 4 }],
+    ['/api/programme/places', { name: 'Nowhere', isStore: false }],
+    [`/api/jobs/${jobId}/cancel`, { expectedVersion: 1 }],
+  ] as const)
+    expect([path, [403, 410].includes((await late(path, body, both)).status)]).toEqual([path, true]);
+  expect((await late(`/api/jobs/${jobId + 1}/answers`, answer, both)).status).toBe(410);
+  expect((await late(`/api/jobs/${jobId}/answers`, answer, both, jobId + 1)).status).toBe(410);
+  expect((await late(`/api/jobs/${jobId}/answers`, answer, technician)).status).toBe(410);
+  await send('/api/sign/out', {}, { cookie: `${coordinator}; ${browser}` });
+  expect((await late(`/api/jobs/${jobId}/answers`, answer, both)).status).toBe(410);
 });
 
 test('a code, a password, digits at a shared bench, signing out; a helper is told why not', async ({ browser }) => {

@@ -35,6 +35,7 @@ import touched from './0033-touched';
 import reasons from './0034-reasons';
 import named from './0035-named';
 import facts from './0036-facts';
+import late from './0037-late';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -74,4 +75,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0034-reasons': reasons,
   '0035-named': named,
   '0036-facts': facts,
+  '0037-late': late,
 };

@@ -1,5 +1,5 @@
 import { tagPath } from '../../../core/instruments/tag';
-import type { RecordSummary } from '../../../server/bench/jobs';
+import type { RecordSummary } from '../../../server/bench/closed';
 import type { ProblemAnswer } from '../../ui/post';
 
 /** What became of a record that was sent: no answer yet, somebody else was first, or what is wrong with it. */

@@ -4,7 +4,6 @@ import { newKey } from '../../ui/key';
 import type { ProblemAnswer } from '../../ui/post';
 import type { Device } from './device';
 import type { Parcel } from './keep';
-import { ownPass } from './pass';
 
 /**
  * The end of a job on its way to the server. It is kept on the device like every answer, goes out by itself when the
@@ -53,7 +52,6 @@ export function useClosing<T>(p: {
         url,
         body,
         personId,
-        pass: ownPass(),
         state: 'waiting',
       };
       setWaiting(parcel);

@@ -1,20 +1,22 @@
 import { post } from '../../ui/post';
 import { type Keep, openKeep, type Parcel, type Photo } from './keep';
+import { lateFor } from './lateFor';
 import { aloneInBrowser, type Delivery, Outbox } from './outbox';
-import { passHeader } from './pass';
 
 /** Answers of a server, or of what stands before it, that say no more than that it cannot now. */
 const NOT_NOW = [502, 503, 504, 507];
 /** Nobody is signed in on this device: it waits until somebody is. */
 const SIGNED_OUT = 401;
+/** Not from whoever is signed in now, or not for them any more: whoever did it has to send it. */
+const FOR_ITS_PERSON = [403, 410];
 
 /** Delivers a parcel as the person who made it. A server that is stopped or full has not answered. */
 export async function deliver(parcel: Parcel): Promise<Delivery> {
-  const answer = await post<unknown>(parcel.url, parcel.body, parcel.key, passHeader(parcel));
+  const answer = await post<unknown>(parcel.url, parcel.body, parcel.key, lateFor(parcel));
   if (answer.ok) return { state: 'sent', answer: answer.value };
   if (answer.problem === null || [...NOT_NOW, SIGNED_OUT].includes(answer.problem.status)) return 'no-answer';
   if (answer.problem.status >= 500) return { state: 'failed', answer: answer.problem };
-  return { state: 'refused', answer: answer.problem };
+  return { state: FOR_ITS_PERSON.includes(answer.problem.status) ? 'aside' : 'refused', answer: answer.problem };
 }
 
 export interface Saving {

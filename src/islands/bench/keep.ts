@@ -14,8 +14,6 @@ export interface Parcel {
   body: Record<string, unknown>;
   /** Who did it; somebody else may hold the device when it is sent. */
   personId: number;
-  /** The proof of it: their page's pass. */
-  pass?: string;
   /** `aside`: the server failed on it again and again; it waits for somebody to look at it. */
   state: 'waiting' | 'sent' | 'refused' | 'aside';
   /** How often the server has failed on it. */
@@ -32,7 +30,6 @@ export interface Photo {
   /** The idempotency key under which it is sent. */
   key: string;
   personId: number;
-  pass?: string;
   /** Its number on the server, once it has arrived. */
   sent?: number;
 }

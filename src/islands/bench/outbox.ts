@@ -1,7 +1,10 @@
 import type { Keep, Parcel } from './keep';
 
-/** What became of a parcel: taken, refused for good, failed at the server, or no answer yet. */
-export type Delivery = { state: 'sent' | 'refused' | 'failed'; answer: unknown } | 'no-answer';
+/**
+ * What became of a parcel: taken, refused for good, put aside until its own person sends it, failed at the server, or no
+ * answer yet.
+ */
+export type Delivery = { state: 'sent' | 'refused' | 'aside' | 'failed'; answer: unknown } | 'no-answer';
 
 /** A parcel on which the server fails so often is put aside, so that what is behind it goes on. */
 const MOST_FAILURES = 4;

@@ -1,7 +1,7 @@
 import { newKey } from '../../ui/key';
 import { post } from '../../ui/post';
 import type { Keep, Photo } from './keep';
-import { ownPass, passHeader } from './pass';
+import { lateFor } from './lateFor';
 import { smaller } from './picture';
 
 /** Sends one photograph; its number on the server, a reason why it is never taken, or null when no answer came. */
@@ -10,7 +10,7 @@ async function send(photo: Photo): Promise<{ id: number } | { refused: string } 
     const answer = await fetch(`/api/photos?${new URLSearchParams({ job: String(photo.jobId), step: photo.step })}`, {
       method: 'POST',
       body: photo.blob,
-      headers: { 'idempotency-key': photo.key, ...passHeader(photo) },
+      headers: { 'idempotency-key': photo.key, ...lateFor(photo) },
       signal: AbortSignal.timeout(60_000),
     });
     if (answer.ok) return { id: ((await answer.json()) as { id: number }).id };
@@ -27,7 +27,7 @@ export async function keepPhoto(
   p: { jobId: number; step: string; personId: number; file: Blob },
 ): Promise<Photo> {
   const { file, ...of } = p;
-  return keep.addPhoto({ ...of, pass: ownPass(), blob: await smaller(file), key: newKey() });
+  return keep.addPhoto({ ...of, blob: await smaller(file), key: newKey() });
 }
 
 let sending: Promise<Map<number, string>> | null = null;

@@ -7,7 +7,6 @@ import { newKey } from '../../ui/key';
 import type { ProblemAnswer } from '../../ui/post';
 import { type Device, openDevice, type Saving } from './device';
 import type { Parcel } from './keep';
-import { ownPass } from './pass';
 
 /** An answer as the bench knows it. */
 export type LocalAnswer = GivenAnswer & { at: number; key: string };
@@ -57,10 +56,14 @@ export function useAnswers(p: {
       if (!current || parcel.jobId !== job.id) return;
       if (parcel.kind === 'close') return setArrivedClose(parcel);
       if (parcel.state === 'refused') return setClosed((parcel.answer as ProblemAnswer).detail);
-      if (parcel.state === 'aside')
+      if (parcel.state === 'aside') {
+        const answer = parcel.answer as ProblemAnswer | null | undefined;
         return setClosed(
-          'The server could not save one of your answers. It is kept on this device; the others are being sent.',
+          answer && answer.status < 500
+            ? answer.detail
+            : 'The server could not save one of your answers. It is kept on this device; the others are being sent.',
         );
+      }
       const answer = parcel.answer as { closed: string | null; loss: Loss | null };
       setClosed(answer.closed);
       if (answer.loss) setLoss(answer.loss);
@@ -111,7 +114,6 @@ export function useAnswers(p: {
         url: `/api/jobs/${job.id}/answers`,
         body,
         personId,
-        pass: ownPass(),
         state: 'waiting',
       });
       return keep([...known.current, ...answersOf(body, key)]);

@@ -2,10 +2,11 @@ import type { APIContext, APIRoute } from 'astro';
 import type { z } from 'zod';
 import { CodeShape, DemoShape, SignInShape, SwitchShape } from '../../../../contract/access';
 import { signIn, takeBench, useCode } from '../../../../server/access/accounts';
+import { endLate } from '../../../../server/access/late';
 import { endSession } from '../../../../server/access/sessions';
 import { refused } from '../../../../server/errors';
 import { loadPeople } from '../../../../server/programme/programme';
-import { dropSession, enter, from, keepSession, whoAsks } from '../../../api/access';
+import { BROWSER, dropSession, enter, from, keepSession, whoAsks } from '../../../api/access';
 import { readBody } from '../../../api/endpoint';
 import { problem, problemOf } from '../../../api/problem';
 
@@ -45,7 +46,10 @@ const ACTIONS: Record<string, APIRoute> = {
   }),
   out: async (context) => {
     const session = await whoAsks(context);
-    if (session) await endSession(context.locals.db, session.id);
+    if (session) {
+      await endSession(context.locals.db, session.id);
+      await endLate(context.locals.db, session.personId, context.cookies.get(BROWSER)?.value);
+    }
     dropSession(context);
     return Response.json({ location: '/sign-in' });
   },
