@@ -7,6 +7,7 @@ import { backUp, backUpByNight } from './db/backup';
 import { closeDatabase, database, dataFolder, needsUpdate } from './db/connection';
 import { CannotOpen, lockFolder, prepareFolder } from './db/opening';
 import { tidyByNight } from './db/tidy';
+import { keepTrusted } from './edge';
 import { endListening } from './live';
 import { log } from './log';
 import { planByNight } from './plan/night';
@@ -92,6 +93,7 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
   const { handler } = (await import(/* @vite-ignore */ pages)) as { handler: RequestListener };
   const files = shippedFiles(fileURLToPath(new URL('../client', import.meta.url)));
   const server = createServer((request, response) => {
+    keepTrusted(request, { proxy: process.env.ARVICK_PROXY === 'yes' });
     try {
       decodeURI(request.url ?? '');
     } catch {

@@ -21,7 +21,7 @@ import {
 } from './accounts';
 import { endFeed, feedOfToken, makeFeed, openFeeds } from './feeds';
 import { allowLate, endLate, mayDeliverLate } from './late';
-import { codeHash, hashPassword, isPassword, newCode, tokenHash } from './secrets';
+import { codeHash, hashPassword, isPassword, newCode, newToken, tokenHash } from './secrets';
 import { ownSessions, sessionOf } from './sessions';
 
 const DAY = 86_400_000;
@@ -92,6 +92,32 @@ it('name and password let in; who guesses is slowed, by account and by address, 
   expect(await sessionOf(db, token, NOW)).not.toBeNull();
 });
 
+it('nobody is locked out by somebody else’s guesses: neither from elsewhere nor on a device they know', async () => {
+  await enrol(2);
+  const own = { ...from(), browser: newToken() };
+  await signIn(db, { name: 'Ben Wy', password: WORDS }, own);
+  const guesses = (address: string, browser?: string) =>
+    Array.from({ length: 9 }, (_, i) =>
+      typeOf(signIn(db, { name: 'Ben Wy', password: `guess ${i}` }, { ...from(), address, browser })),
+    );
+  // From their own address and a dozen more, by browsers that nobody knows.
+  const told = await Promise.all(
+    Array.from({ length: 13 }, (_, i) => guesses(i === 0 ? address : `198.51.100.${i}`, newToken())).flat(),
+  );
+  expect(told.filter((t) => t === 'wrong')).toHaveLength(13 * 8);
+  expect(await typeOf(signIn(db, { name: 'Ben Wy', password: WORDS }, own))).toBe('done');
+  // A device that is new to them waits a moment, at an address from which nobody guessed.
+  const elsewhere = { ...from(), address: '203.0.113.5', browser: newToken() };
+  expect(await typeOf(signIn(db, { name: 'Ben Wy', password: WORDS }, elsewhere))).toBe('done');
+  // A code is never refused for other people's wrong ones.
+  const wrongCodes = Array.from({ length: 20 }, () =>
+    typeOf(useCode(db, { code: newCode(), password: WORDS }, from())),
+  );
+  expect(new Set(await Promise.all(wrongCodes))).toEqual(new Set(['wrong']));
+  const { code } = await giveCode(db, acting(), { personId: 2 });
+  expect(await typeOf(useCode(db, { code, password: WORDS }, from()))).toBe('done');
+});
+
 it('a session ends when it is not used, when it is old, when it is ended, and when its person leaves', async () => {
   const { token, sessionId } = await enrol(2);
   expect(await sessionOf(db, undefined, NOW)).toBeNull();
@@ -139,7 +165,7 @@ it('another password ends what is open elsewhere; locked out, nothing lets in', 
 
 it('digits take a bench only where the device was enrolled, for a working day, until the device is none', async () => {
   await enrol(2);
-  await setPin(db, acting(2), { password: WORDS, pin: '4071', address });
+  await setPin(db, acting(2), { password: WORDS, pin: '4071', sessionId: 1, address });
   expect(await typeOf(takeBench(db, { personId: 2, pin: '4071' }, from()))).toBe('no-device');
   const { token } = await enrolDevice(db, acting(), { name: 'Tablet' });
   const device = (await deviceOf(db, token)) as { id: number };

@@ -4,7 +4,7 @@ import { must } from '../db/must';
 import { transact } from '../db/transact';
 import { notFound, refused, UserError } from '../errors';
 import { endLate } from './late';
-import { type Trying, tryOnce, wasRight } from './limits';
+import { slowAfterMany, type Trying, tryOnce, wasRight } from './limits';
 import { codeHash, hashPassword, isPassword, newCode, newToken, tokenHash } from './secrets';
 import { beginSession, endSessions } from './sessions';
 
@@ -20,6 +20,8 @@ export interface From {
   address: string;
   /** A bench that several share, where it is one. */
   deviceId: number | null;
+  /** The token of the browser's own cookie, where it has one. */
+  browser?: string | undefined;
 }
 
 const wrong = (detail: string) => new UserError('wrong', 401, 'Not signed in', detail);
@@ -29,40 +31,76 @@ const wrong = (detail: string) => new UserError('wrong', 401, 'Not signed in', d
  * @throws UserError `wrong` for whichever of the two is, `slow-down` after too many tries
  */
 export async function signIn(db: Knex, p: { name: string; password: string }, from: From) {
-  const trying: Trying = { account: p.name, address: from.address };
-  await tryOnce(trying);
   const row = await db('person as p')
     .join('account as a', 'a.person_id', 'p.id')
     .whereNull('p.retired_on')
     .whereRaw('lower(p.name) = ?', [p.name.toLowerCase()])
     .first('p.id', 'a.password_hash');
+  const trying: Trying = { account: p.name, address: from.address, known: await knownBrowser(db, row?.id, from) };
+  await tryOnce(trying);
   if (!(await isPassword(row?.password_hash ?? null, p.password)) || !row)
     throw wrong('Name and password do not match. A coordinator can give you a code to choose a new password.');
   await wasRight(trying);
-  return beginSession(db, { personId: row.id, ...from });
+  return enter(db, row.id, from);
+}
+
+/** A browser on which somebody signed in is theirs for so long after they last did. */
+const KNOWN_MS = 180 * 86_400_000;
+
+/** The browser that asks, where this person has signed in on it before. */
+async function knownBrowser(db: Knex, personId: number | undefined, from: From): Promise<string | null> {
+  if (personId === undefined || !from.browser) return null;
+  const browser_hash = tokenHash(from.browser);
+  const row = await db('known_browser')
+    .where({ browser_hash, person_id: personId })
+    .where('seen_at', '>', from.now - KNOWN_MS)
+    .first('browser_hash');
+  return row ? browser_hash : null;
+}
+
+/** Begins a session, and remembers the browser as one of theirs. */
+async function enter(db: Knex, personId: number, from: From) {
+  return transact(db, async (trx) => {
+    if (from.browser) {
+      await trx('known_browser')
+        .where('seen_at', '<', from.now - KNOWN_MS)
+        .del();
+      await trx('known_browser')
+        .insert({ browser_hash: tokenHash(from.browser), person_id: personId, seen_at: from.now })
+        .onConflict(['browser_hash', 'person_id'])
+        .merge();
+    }
+    return beginSession(trx, { personId, ...from });
+  });
 }
 
 /**
  * Chooses a password by a code, which is used up by that, and begins a session; sessions from before end.
- * @throws UserError `wrong` where there is no such code, or its time is over, `slow-down`
+ * @throws UserError `wrong` where there is no such code, or its time is over
  */
 export async function useCode(db: Knex, p: { code: string; password: string }, from: From) {
-  const trying: Trying = { account: 'a code', address: from.address };
-  await tryOnce({ ...trying, account: `code ${from.address}` });
-  const password_hash = await hashPassword(p.password);
-  return transact(db, async (trx) => {
-    const account = await trx('account as a')
+  const code_hash = codeHash(p.code);
+  const byCode = (trx: Knex) =>
+    trx('account as a')
       .join('person as p', 'p.id', 'a.person_id')
       .whereNull('p.retired_on')
-      .where({ 'a.code_hash': codeHash(p.code) })
+      .where({ 'a.code_hash': code_hash })
       .where('a.code_until', '>', from.now)
       .first('a.person_id');
-    if (!account) throw wrong('This code is wrong, used up or more than a week old. Ask a coordinator for a new one.');
+  const trying: Trying = { account: `code ${from.address}`, address: from.address };
+  await slowAfterMany(trying);
+  const noCode = () => wrong('This code is wrong, used up or more than a week old. Ask a coordinator for a new one.');
+  // Hashing a password is work that only a code is worth.
+  if (!(await byCode(db))) throw noCode();
+  const password_hash = await hashPassword(p.password);
+  return transact(db, async (trx) => {
+    const account = await byCode(trx);
+    if (!account) throw noCode();
     const personId = account.person_id;
     await trx('account').where({ person_id: personId }).update({ password_hash, code_hash: null, code_until: null });
     await endSessions(trx, personId);
-    await wasRight({ ...trying, account: `code ${from.address}` });
-    return beginSession(trx, { personId, ...from });
+    await wasRight(trying);
+    return enter(trx, personId, from);
   });
 }
 
@@ -107,11 +145,15 @@ export async function closeAccount(db: Knex, acting: Acting, p: { personId: numb
   });
 }
 
-async function requireOwnPassword(db: Knex, personId: number, password: string, address: string): Promise<void> {
-  const trying: Trying = { account: `own ${personId}`, address };
+async function requireOwnPassword(
+  db: Knex,
+  personId: number,
+  p: { password: string; address: string; sessionId: number },
+): Promise<void> {
+  const trying: Trying = { account: `own ${personId}`, address: p.address, known: `session ${p.sessionId}` };
   await tryOnce(trying);
   const account = await db('account').where({ person_id: personId }).first();
-  if (!(await isPassword(account?.password_hash ?? null, password)))
+  if (!(await isPassword(account?.password_hash ?? null, p.password)))
     throw refused('wrong-password', 'Wrong password', 'That is not your current password. Nothing was changed.');
   await wasRight(trying);
 }
@@ -122,7 +164,7 @@ export async function changePassword(
   acting: Acting,
   p: { current: string; password: string; sessionId: number; address: string },
 ): Promise<{ ended: number }> {
-  await requireOwnPassword(db, acting.personId, p.current, p.address);
+  await requireOwnPassword(db, acting.personId, { ...p, password: p.current });
   const password_hash = await hashPassword(p.password);
   return change(db, acting, 'account.password', {}, async (trx) => {
     await trx('account').where({ person_id: acting.personId }).update({ password_hash });
@@ -135,9 +177,9 @@ export async function changePassword(
 export async function setPin(
   db: Knex,
   acting: Acting,
-  p: { password: string; pin: string; address: string },
+  p: { password: string; pin: string; sessionId: number; address: string },
 ): Promise<{ set: boolean }> {
-  await requireOwnPassword(db, acting.personId, p.password, p.address);
+  await requireOwnPassword(db, acting.personId, p);
   const pin_hash = p.pin === '' ? null : await hashPassword(p.pin);
   return change(db, acting, 'account.pin', { set: pin_hash !== null }, async (trx) => {
     await trx('account').where({ person_id: acting.personId }).update({ pin_hash });
@@ -151,7 +193,7 @@ export async function setPin(
  */
 export async function takeBench(db: Knex, p: { personId: number; pin: string }, from: From) {
   await requireDigits(db, p, from);
-  return beginSession(db, { personId: p.personId, ...from });
+  return enter(db, p.personId, from);
 }
 
 /**
@@ -169,7 +211,7 @@ export async function requireDigits(
       'Not a shared bench',
       'A PIN works only on a device that a coordinator has made a shared bench.',
     );
-  const trying: Trying = { account: `pin ${p.personId}`, address: from.address };
+  const trying: Trying = { account: `pin ${p.personId}`, address: from.address, known: `bench ${from.deviceId}` };
   await tryOnce(trying);
   const row = await db('account as a')
     .join('person as p', 'p.id', 'a.person_id')

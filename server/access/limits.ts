@@ -1,13 +1,19 @@
+import { setTimeout } from 'node:timers/promises';
 import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
 import { UserError } from '../errors';
 
-// Wrong tries: a handful for a person who mistypes, none for a program that guesses; and more of an account from
-// everywhere together, so that nobody is locked out by somebody else's guesses from one place.
-const LIMITS = {
-  everywhere: new RateLimiterMemory({ points: 100, duration: 15 * 60, blockDuration: 15 * 60 }),
-  account: new RateLimiterMemory({ points: 8, duration: 15 * 60, blockDuration: 15 * 60 }),
-  address: new RateLimiterMemory({ points: 60, duration: 15 * 60, blockDuration: 15 * 60 }),
+const QUARTER_HOUR_S = 15 * 60;
+/** Wrong tries of one account from one place: a handful for a person who mistypes, none for a program that guesses. */
+const PAIR = new RateLimiterMemory({ points: 8, duration: QUARTER_HOUR_S, blockDuration: QUARTER_HOUR_S });
+/**
+ * Wrong tries of one account from all places, and from one place at all accounts. Beyond these, tries from there are
+ * slow but never refused, so that nobody is locked out by somebody else's guesses.
+ */
+const MANY = {
+  account: new RateLimiterMemory({ points: 100, duration: QUARTER_HOUR_S }),
+  address: new RateLimiterMemory({ points: 60, duration: QUARTER_HOUR_S }),
 };
+const SLOW_MS = 1500;
 
 // By the codes on labels, without signing in: a class that stands before a shelf, not a program that fills a list.
 const BY_LABEL = {
@@ -47,25 +53,43 @@ const later = (ms: number): UserError =>
 export interface Trying {
   account: string;
   address: string;
+  /** The device, where this person has signed in on it before: it is slowed by nobody else's tries. */
+  known?: string | null;
 }
 
-const keyOf = (t: Trying): string => `${t.account.toLowerCase()} ${t.address}`;
+const accountOf = (t: Trying): string => t.account.toLowerCase();
+const pairOf = (t: Trying): string => `${accountOf(t)} ${t.known ? `device ${t.known}` : t.address}`;
 
-/** Counts a try before it is looked at, so that many at once count as many. @throws UserError `slow-down` */
+/**
+ * Counts a try before it is looked at, so that many at once count as many, and waits a moment where very many come from
+ * that place or are for that account.
+ * @throws UserError `slow-down` after eight wrong tries of the account from there
+ */
 export async function tryOnce(t: Trying): Promise<void> {
-  for (const [limit, key] of [
-    [LIMITS.address, t.address],
-    [LIMITS.account, keyOf(t)],
-    [LIMITS.everywhere, t.account.toLowerCase()],
-  ] as const)
-    await limit.consume(key).catch((told: unknown) => {
-      throw told instanceof RateLimiterRes ? later(told.msBeforeNext) : told;
-    });
+  await PAIR.consume(pairOf(t)).catch((told: unknown) => {
+    throw told instanceof RateLimiterRes ? later(told.msBeforeNext) : told;
+  });
+  if (!t.known) await slowAfterMany(t);
 }
 
-/** It was right: the account's wrong tries are forgotten, and this one of the address. */
+/** Counts a try at something that nobody guesses, as a code of 60 bits: slow after very many, never refused. */
+export async function slowAfterMany(t: Trying): Promise<void> {
+  const many = (told: unknown): boolean => {
+    if (told instanceof RateLimiterRes) return true;
+    throw told;
+  };
+  const within = () => false;
+  const slow = await Promise.all([
+    MANY.account.consume(accountOf(t)).then(within, many),
+    MANY.address.consume(t.address).then(within, many),
+  ]);
+  if (slow.includes(true)) await setTimeout(SLOW_MS);
+}
+
+/** It was right: the wrong tries of the account from there are forgotten, and this one everywhere. */
 export async function wasRight(t: Trying): Promise<void> {
-  await LIMITS.account.delete(keyOf(t));
-  await LIMITS.everywhere.reward(t.account.toLowerCase(), 1);
-  await LIMITS.address.reward(t.address, 1);
+  await PAIR.delete(pairOf(t));
+  if (t.known) return;
+  await MANY.account.reward(accountOf(t), 1);
+  await MANY.address.reward(t.address, 1);
 }

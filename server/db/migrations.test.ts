@@ -56,6 +56,8 @@ it.each(NAMES.slice(0, -1).map((name, i) => [name, i + 1] as const))(
     const db = await openDatabase(folder);
     expect(await db.raw('pragma foreign_key_check')).toEqual([]);
     for (const table of rows.keys()) {
+      // The secret that signed passes is gone with them.
+      if (table === 'secret') continue;
       // A house's method and interval became their first versions, an item of a plan a job of one.
       const name =
         { house_method: 'method_version', care_rule: 'interval_version', plan_item: 'plan_job' }[table] ?? table;

@@ -396,6 +396,11 @@ interface Rows {
     phase: string;
     minutes: number;
   };
+  known_browser: {
+    browser_hash: string;
+    person_id: number;
+    seen_at: number;
+  };
   label_link: {
     id: number;
     token: string;

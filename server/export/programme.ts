@@ -24,6 +24,7 @@ export const LEFT_OUT: ReadonlySet<string> = new Set([
   'account',
   'session',
   'late_pass',
+  'known_browser',
   'bench_device',
   'feed',
   // What is kept in memory by it is in nobody's memory on another machine.

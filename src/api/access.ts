@@ -10,24 +10,13 @@ export const SESSION = 'arvick_session';
 export const DEVICE = 'arvick_bench';
 const YEAR_S = 365 * 24 * 3600;
 
-/** Whether the browser came over TLS, to this process or to the proxy before it (ARVICK_PROXY=yes says there is one). */
-export const isSecure = ({ request, url }: Pick<APIContext, 'request' | 'url'>): boolean =>
-  url.protocol === 'https:' ||
-  (process.env.ARVICK_PROXY === 'yes' && request.headers.get('x-forwarded-proto')?.split(',')[0]?.trim() === 'https');
+/** Whether the browser came over TLS, to this process or to the proxy before it. */
+export const isSecure = ({ request }: Pick<APIContext, 'request'>): boolean =>
+  request.headers.get('x-forwarded-proto') === 'https';
 
-/** The address that asks, as the proxy before the server says it where there is one. */
-export function addressOf(context: APIContext): string {
-  if (process.env.ARVICK_PROXY === 'yes') {
-    // The last is what the proxy itself saw; those before it anybody may have written.
-    const seen = context.request.headers.get('x-forwarded-for')?.split(',').at(-1)?.trim();
-    if (seen) return seen;
-  }
-  try {
-    return context.clientAddress;
-  } catch {
-    return 'unknown';
-  }
-}
+/** The address that asks. Both headers are written by `keepTrusted` of server/edge.ts, whatever came in them. */
+export const addressOf = ({ request }: Pick<APIContext, 'request'>): string =>
+  request.headers.get('x-forwarded-for') ?? 'unknown';
 
 /** From where a change comes, for the record of who did what: the address, and that it is a bench several share. */
 export const placeOfRequest = (context: APIContext): string =>
@@ -64,6 +53,7 @@ export async function from(context: APIContext) {
     agent: context.request.headers.get('user-agent') ?? '',
     address: addressOf(context),
     deviceId: device?.id ?? null,
+    browser: browserOf(context),
   };
 }
 
@@ -74,19 +64,25 @@ export async function enter(context: APIContext, personId: number): Promise<void
   keepSession(context, token, until);
 }
 
-/** Names this browser for what it may deliver late; no script reads it. */
+/** Names this browser for the server; no script reads it. */
 export const BROWSER = 'arvick_browser';
+
+/** The token that names this browser, made where it has none. */
+function browserOf(context: APIContext): string {
+  let token = context.cookies.get(BROWSER)?.value;
+  if (!token || !/^[\w-]{43}$/.test(token)) {
+    token = newToken();
+    context.cookies.set(BROWSER, token, { ...cookie(context), maxAge: YEAR_S });
+  }
+  return token;
+}
 
 /** Lets this browser deliver later what whoever is signed in does on these jobs, should somebody else hold it by then. */
 export async function deliverLater(context: APIContext, jobIds: readonly number[]): Promise<void> {
   const { db, person, session, now } = context.locals;
-  let browser = context.cookies.get(BROWSER)?.value;
-  if (!browser) {
-    browser = newToken();
-    context.cookies.set(BROWSER, browser, { ...cookie(context), maxAge: YEAR_S });
-  }
+  const late = { browser: browserOf(context), personId: person.id, jobIds, deviceId: session.deviceId, now };
   // A page is read also where nothing can be written, as on a full disk: what is done then waits for its own person.
-  await allowLate(db, { browser, personId: person.id, jobIds, deviceId: session.deviceId, now }).catch(() => {});
+  await allowLate(db, late).catch(() => {});
 }
 
 /** Names under which this server answers, beside addresses in figures and the machine's own. */

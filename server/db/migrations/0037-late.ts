@@ -15,6 +15,13 @@ export default {
       t.primary(['browser_hash', 'person_id', 'job_id']);
       t.index(['person_id']);
     });
+    // On these browsers a person has signed in before: other people's wrong tries do not slow them there.
+    await db.schema.createTable('known_browser', (t) => {
+      t.text('browser_hash').notNullable();
+      t.integer('person_id').notNullable().references('person.id');
+      t.bigInteger('seen_at').notNullable();
+      t.primary(['browser_hash', 'person_id']);
+    });
     await db.schema.dropTable('secret');
   },
   async down(db: Knex) {
@@ -22,6 +29,7 @@ export default {
       t.string('name').primary();
       t.string('value').notNullable();
     });
+    await db.schema.dropTable('known_browser');
     await db.schema.dropTable('late_pass');
   },
 };

@@ -32,7 +32,11 @@ export const POST = actions({
     }),
   ),
   pin: action(SetPinShape, (by, body, context) =>
-    setPin(context.locals.db, by, { ...body, address: addressOf(context) }),
+    setPin(context.locals.db, by, {
+      ...body,
+      sessionId: context.locals.session.id,
+      address: addressOf(context),
+    }),
   ),
   'end-session': action(EndSessionShape, (by, body, { locals }) =>
     endOwnSession(locals.db, by, { ...body, current: locals.session.id }),
