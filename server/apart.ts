@@ -1,3 +1,4 @@
+import { type ChildProcess, fork, type Serializable } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
@@ -34,18 +35,14 @@ export function startWorker(name: Apart, workerData: unknown): Worker {
   return worker;
 }
 
-function findWorker(name: Apart, workerData: unknown): Worker {
+/** Where the file of a worker is: built beside the server, or its source. @throws UserError `not-built` */
+function workerFile(name: Apart): { built: string } | { source: string } {
   let folder = dirname(fileURLToPath(import.meta.url));
   for (let up = 0; up < 4; up++) {
     const built = join(folder, `${name}.worker.mjs`);
-    if (existsSync(built)) return new Worker(built, { workerData });
+    if (existsSync(built)) return { built };
     const source = join(folder, FOLDERS[name], `${name}.worker.ts`);
-    if (existsSync(source)) {
-      const url = JSON.stringify(pathToFileURL(source).href);
-      // A worker does not take over a loader from the command line.
-      const run = `import('tsx/esm/api').then(({ tsImport }) => tsImport(${url}, ${url}))`;
-      return new Worker(run, { eval: true, workerData });
-    }
+    if (existsSync(source)) return { source };
     folder = dirname(folder);
   }
   throw new UserError(
@@ -56,12 +53,77 @@ function findWorker(name: Apart, workerData: unknown): Worker {
   );
 }
 
+function findWorker(name: Apart, workerData: unknown): Worker {
+  const file = workerFile(name);
+  if ('built' in file) return new Worker(file.built, { workerData });
+  const url = JSON.stringify(pathToFileURL(file.source).href);
+  // A worker does not take over a loader from the command line.
+  const run = `import('tsx/esm/api').then(({ tsImport }) => tsImport(${url}, ${url}))`;
+  return new Worker(run, { eval: true, workerData });
+}
+
+const processes = new Set<ChildProcess>();
+
+/**
+ * Runs what reads a stranger's file in a process of its own with a limit of memory and of time: whatever is in the file,
+ * this process goes on.
+ * @throws UserError of the worker; `too-large` when the memory does not suffice; `took-too-long` when the time is up
+ */
+export function runInProcess<T>(
+  name: Apart,
+  data: unknown,
+  limit: { ms: number; megabytes: number; late: { title: string; detail: string } },
+): Promise<T> {
+  return new Promise((done, failed) => {
+    const file = workerFile(name);
+    const child = fork('built' in file ? file.built : file.source, {
+      execArgv: [`--max-old-space-size=${limit.megabytes}`, ...('built' in file ? [] : ['--import', 'tsx'])],
+      serialization: 'advanced',
+      stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
+    });
+    processes.add(child);
+    const end = (act: () => void) => {
+      clearTimeout(timer);
+      act();
+      child.kill('SIGKILL');
+    };
+    const timer = setTimeout(
+      () => end(() => failed(new UserError('took-too-long', 422, limit.late.title, limit.late.detail))),
+      limit.ms,
+    );
+    child.on('message', (answer: Answered<T>) => {
+      if ('progress' in answer) return;
+      end(() => {
+        if ('made' in answer) return done(answer.made);
+        const { type, status, title, detail } = answer.refused;
+        failed(new UserError(type, status, title, detail));
+      });
+    });
+    child.once('error', (error) => end(() => failed(error)));
+    child.once('exit', () => {
+      processes.delete(child);
+      end(() =>
+        failed(
+          new UserError(
+            'too-large',
+            422,
+            'The file is too large',
+            'Reading the file needs more memory than it may. Save only the part you need and try again. Nothing was changed.',
+          ),
+        ),
+      );
+    });
+    child.send(data as Serializable);
+  });
+}
+
 /** What a worker is told when it is to end by itself; one that opens a file just then must not be cut off. */
 export const END = 'end';
 const END_MS = 2000;
 
 /** Ends all workers, as when the server stops. Whoever waits for one is told. */
 export async function endWorkers(): Promise<void> {
+  for (const child of processes) child.kill('SIGKILL');
   await Promise.all(
     [...running].map(async (worker) => {
       const ended = new Promise<void>((done) => worker.once('exit', () => done()));

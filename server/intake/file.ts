@@ -105,7 +105,8 @@ function readCsv(name: string, bytes: Uint8Array): Sheet {
         if (error.type === 'Quotes') oddQuotes.push(rows.length + 1);
       }
       rows.push(result.data);
-      if (rows.length > MOST_ROWS + 10) parser.abort();
+      // Counted while it is read: neither rows nor columns without end are kept.
+      if (rows.length > MOST_ROWS || result.data.length > 10 * MOST_COLUMNS) parser.abort();
     },
   });
   if (wrong) throw wrong;
@@ -140,37 +141,91 @@ function checked(sheet: Sheet): Sheet {
   return { ...sheet, rows: rows.map((r) => Array.from({ length: width }, (_, i) => plain(r[i] ?? '').trim())) };
 }
 
-/** Only what a workbook's values stand in is unpacked, and never more than there is room for. */
-function unpackable(bytes: Uint8Array): string[] {
+/** Sheet XML that a workbook may have in all, and entries of its archive. */
+const MOST_ENTRIES = 2000;
+/** Rows times columns up to the last cell, also of empty ones: what the reader makes room for. */
+const MOST_AREA = 2 * MOST_ROWS * MOST_COLUMNS;
+/** Cells that are there, empty ones included. */
+const MOST_CELLS = 1_500_000;
+
+/** The number of a column by its letters: A is 1, XFD is 16,384. */
+const columnNumber = (letters: string): number =>
+  [...letters].reduce((n, letter) => n * 26 + letter.charCodeAt(0) - 64, 0);
+
+/**
+ * Looks at where the cells of a sheet are before anything makes room for them.
+ * @throws UserError `unreadable` for a cell at no place of a sheet, `too-large` for more than can be read
+ */
+function checkCells(xml: string): void {
+  let cells = 0;
+  let [lastRow, lastColumn] = [0, 0];
+  for (const [, tag, attributes = ''] of xml.matchAll(/<(?:\w{1,20}:)?(c|row)\s([^<>]*)>/g)) {
+    const at = /(?:^|\s)r="([^"]*)"/.exec(attributes)?.[1];
+    if (tag === 'row') {
+      if (at !== undefined) lastRow = Math.max(lastRow, placeOf(`A${at}`).row);
+    } else {
+      cells += 1;
+      if (at !== undefined) {
+        const { row, column } = placeOf(at);
+        lastRow = Math.max(lastRow, row);
+        lastColumn = Math.max(lastColumn, column);
+      }
+    }
+    if (cells > MOST_CELLS || lastRow * lastColumn > MOST_AREA)
+      throw refused(
+        'too-large',
+        'The sheet is too large',
+        `A sheet has cells as far as column ${lastColumn}, row ${lastRow}. Delete the empty rows and columns behind your list, or save it as CSV. Nothing was changed.`,
+      );
+  }
+}
+
+function placeOf(at: string): { row: number; column: number } {
+  const [, letters = '', figures = ''] = /^([A-Z]{1,3})(\d{1,7})$/.exec(at) ?? [];
+  const place = { column: columnNumber(letters), row: Number(figures) };
+  if (place.column < 1 || place.column > 16_384 || place.row < 1 || place.row > 1_048_576)
+    throw unreadable(`The workbook is damaged: no sheet has a cell “${at.slice(0, 40)}”. Save it again, or as CSV.`);
+  return place;
+}
+
+/**
+ * The names of a workbook's sheets. Its cells are looked at here, unpacked no further than there is room for.
+ * @throws UserError `unreadable`, `too-large`
+ */
+function sheetNames(bytes: Uint8Array): string[] {
   let unpacked = 0;
-  let sheets: string[] = [];
+  let entries = 0;
+  const tooLarge = (): UserError =>
+    refused(
+      'too-large',
+      'The file is too large',
+      'The file is too large once unpacked. Save only the sheet you need as CSV. Nothing was changed.',
+    );
   const bad = unreadable(
     'This is not an .xlsx workbook, or it is damaged. Open it in a spreadsheet program and save it as .xlsx or CSV.',
   );
-  let names: string[] = [];
   try {
     // What it says of its sizes is checked by unpacking no more than that.
     const packed = unzipSync(bytes, {
       filter: (file) => {
-        names.push(file.name);
+        entries += 1;
         unpacked += file.originalSize;
-        if (names.length > 2000 || unpacked > MOST_UNPACKED_BYTES)
-          throw refused(
-            'too-large',
-            'The file is too large',
-            'The file is too large once unpacked. Save only the sheet you need as CSV. Nothing was changed.',
-          );
-        return file.name === 'xl/workbook.xml';
+        if (entries > MOST_ENTRIES || unpacked > MOST_UNPACKED_BYTES) throw tooLarge();
+        return file.name === 'xl/workbook.xml' || /^xl\/worksheets\/[^/]+\.xml$/.test(file.name);
       },
     });
     const workbook = packed['xl/workbook.xml'];
     if (!workbook) throw bad;
-    sheets = [...strFromU8(workbook).matchAll(/<(?:\w+:)?sheet\s[^>]*?name="([^"]*)"/g)].map((m) => m[1] as string);
+    if (workbook.length > 1_000_000) throw tooLarge();
+    for (const [name, sheet] of Object.entries(packed)) if (name !== 'xl/workbook.xml') checkCells(strFromU8(sheet));
+    return strFromU8(workbook)
+      .split('<')
+      .filter((tag) => /^(?:\w{1,20}:)?sheet\s/.test(tag))
+      .slice(0, MOST_SHEETS)
+      .map((tag) => /\sname="([^"]*)"/.exec(tag)?.[1] ?? '');
   } catch (error) {
     throw error instanceof UserError ? error : bad;
   }
-  names = [];
-  return sheets.slice(0, MOST_SHEETS);
 }
 
 const sayCell = (value: unknown): string => {
@@ -181,7 +236,7 @@ const sayCell = (value: unknown): string => {
 };
 
 async function readWorkbook(bytes: Uint8Array): Promise<Sheet[]> {
-  const names = unpackable(bytes);
+  const names = sheetNames(bytes);
   const sheets: Sheet[] = [];
   for (let at = 1; at <= names.length; at++) {
     let data: unknown[][];

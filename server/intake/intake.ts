@@ -8,7 +8,7 @@ import { type DayStyle, dayStyleOf } from '../../core/intake/days';
 import type { Decisions, Draft, DraftRow, Question } from '../../core/intake/draft';
 import { draftOf } from '../../core/intake/read';
 import { fold } from '../../core/text';
-import { runApart } from '../apart';
+import { runInProcess } from '../apart';
 import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
@@ -76,14 +76,15 @@ async function decisionsFor(
 }
 const nullable = columns.columnOf<(string | null)[]>('the columns of a sheet', z.array(z.string().nullable()));
 
-/** A small list of plain text is read at once: that is quicker than to begin a thread for it. */
+/** A small list of plain text is read at once: that is quicker than to begin a process for it. */
 const AT_ONCE_BYTES = 100_000;
 
 const readBeside = (p: { name: string; bytes: Uint8Array }): Promise<Sheet[]> =>
   p.bytes.length < AT_ONCE_BYTES && p.bytes[0] !== 0x50
     ? readFile(p.name, p.bytes)
-    : runApart<Sheet[]>('intake', { task: 'read', name: p.name, bytes: p.bytes } satisfies IntakeTask, {
-        ms: 60_000,
+    : runInProcess<Sheet[]>('intake', { task: 'read', name: p.name, bytes: p.bytes } satisfies IntakeTask, {
+        ms: 30_000,
+        megabytes: 1000,
         late: {
           title: 'The file took too long to read',
           detail: 'The file took too long to read. Split it into smaller ones. Nothing was changed.',

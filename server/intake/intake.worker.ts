@@ -1,10 +1,9 @@
-import { parentPort, workerData } from 'node:worker_threads';
 import type { Subject } from '../../core/intake/columns';
-import type { Answered } from '../apart';
 import type { Acting } from '../db/change';
 import { openReader, openWriter } from '../db/connection';
 import { UserError } from '../errors';
 import { type ListKind, listBytes } from '../export/list';
+import { answerWork, workerTask } from '../workerTask';
 import { applyIntake } from './apply';
 import { readFile } from './file';
 
@@ -14,8 +13,6 @@ export type IntakeTask =
   | { task: 'export'; folder: string; subject: Subject; kind: ListKind; only: readonly number[] | null }
   | { task: 'apply'; folder: string; acting: Acting; id: number; expectedVersion: number };
 
-const tell = (answer: Answered<unknown>) => parentPort?.postMessage(answer);
-
 async function work(task: IntakeTask): Promise<unknown> {
   if (task.task === 'read') return readFile(task.name, task.bytes);
   if (task.task === 'export') {
@@ -24,16 +21,16 @@ async function work(task: IntakeTask): Promise<unknown> {
   }
   const db = openWriter(task.folder);
   try {
-    return await applyIntake(db, task.acting, task, (progress) => tell({ progress }));
+    return await applyIntake(db, task.acting, task, (progress) => answerWork({ progress }));
   } finally {
     await db.destroy();
   }
 }
 
 try {
-  tell({ made: await work(workerData as IntakeTask) });
+  answerWork({ made: await work(await workerTask<IntakeTask>()) });
 } catch (error) {
   if (!(error instanceof UserError)) throw error;
   const { type, status, title, detail } = error;
-  tell({ refused: { type, status, title, detail } });
+  answerWork({ refused: { type, status, title, detail } });
 }

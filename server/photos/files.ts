@@ -10,6 +10,9 @@ const LONGER_SIDE_PX = 1600;
 /** More pixels than any camera in a pocket has: a file that claims them is no photograph. */
 const MOST_PIXELS = 120_000_000;
 
+/** What cameras and browsers write; drawings and documents, which can be made to take for ever, are not read. */
+const PHOTO_FORMATS = ['jpeg', 'png', 'webp', 'heif', 'tiff', 'gif'];
+
 const HASH = /^[0-9a-f]{64}$/;
 
 const folderOf = (data: string) => join(data, 'photos');
@@ -22,7 +25,9 @@ const fileOf = (data: string, hash: string) => join(folderOf(data), hash.slice(0
  */
 export async function asKept(bytes: Uint8Array): Promise<Buffer> {
   try {
-    return await sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' })
+    const { format } = await sharp(bytes, { limitInputPixels: MOST_PIXELS }).metadata();
+    if (!PHOTO_FORMATS.includes(format)) throw new Error(`${format} is not what a camera writes`);
+    return await sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error', sequentialRead: true })
       .rotate()
       .resize({ width: LONGER_SIDE_PX, height: LONGER_SIDE_PX, fit: 'inside', withoutEnlargement: true })
       .flatten({ background: '#ffffff' })

@@ -4,7 +4,7 @@ import ical from 'ical-generator';
 import type { Knex } from 'knex';
 import type { CalendarFile } from '../../contract/plan';
 import { addDays, type LocalDate, withinRange } from '../../core/dates';
-import { runApart } from '../apart';
+import { runInProcess } from '../apart';
 import { localDate } from '../clock';
 import { type Acting, answered, change } from '../db/change';
 import { insertAll } from '../db/insertAll';
@@ -64,8 +64,9 @@ async function readApart(p: CalendarPart): Promise<CalendarReading & { until: Lo
 }
 
 const readUntil = (p: CalendarPart, until: LocalDate): Promise<CalendarReading> =>
-  runApart('calendar', { text: p.text, from: p.today, until, timeZone: p.timeZone } satisfies CalendarTask, {
+  runInProcess('calendar', { text: p.text, from: p.today, until, timeZone: p.timeZone } satisfies CalendarTask, {
     ms: READING_SECONDS * 1000,
+    megabytes: 500,
     late: {
       title: 'The calendar took too long to read',
       detail: `The calendar could not be read within ${READING_SECONDS} seconds; nothing was imported. Export fewer events, or look for one that repeats too often.`,

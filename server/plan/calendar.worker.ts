@@ -1,7 +1,7 @@
-import { parentPort, workerData } from 'node:worker_threads';
 import type { LocalDate } from '../../core/dates';
 import type { Answered } from '../apart';
 import { UserError } from '../errors';
+import { answerWork, workerTask } from '../workerTask';
 import { type CalendarReading, readCalendar } from './ics';
 
 /** What the worker that reads calendars is given. */
@@ -12,8 +12,7 @@ export interface CalendarTask {
   timeZone: string;
 }
 
-const answer = (): Answered<CalendarReading> => {
-  const { text, ...days } = workerData as CalendarTask;
+const answer = ({ text, ...days }: CalendarTask): Answered<CalendarReading> => {
   try {
     return { made: readCalendar(text, days) };
   } catch (error) {
@@ -22,4 +21,4 @@ const answer = (): Answered<CalendarReading> => {
     return { refused: { type, status, title, detail } };
   }
 };
-parentPort?.postMessage(answer());
+answerWork(answer(await workerTask<CalendarTask>()));

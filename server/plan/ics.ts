@@ -103,6 +103,21 @@ function describedZone(zone: InstanceType<typeof ICAL.Timezone>): Zone {
 }
 
 /**
+ * A zone changes its clocks some times a year: one that says it does more often would be counted out without end.
+ * @throws UserError `not-a-calendar`
+ */
+function requireYearlyRules(zone: Component): void {
+  for (const part of zone.getAllSubcomponents())
+    for (const rule of part.getAllProperties('rrule'))
+      if (!/^FREQ=YEARLY\b/i.test(String(rule.getFirstValue())))
+        throw refused(
+          'not-a-calendar',
+          'This calendar’s time zone cannot be read',
+          `The time zone “${String(zone.getFirstPropertyValue('tzid')).slice(0, 60)}” in this file changes its clocks without end. Export the calendar in a usual time zone. Nothing was changed.`,
+        );
+}
+
+/**
  * Every time an event of a calendar file takes place within some days, in order: rules however long ago they began,
  * extra dates, exceptions, single occurrences that were changed, all-day events, time zones with their clock changes
  * (RFC 5545).
@@ -140,6 +155,7 @@ export function readCalendar(
       .flatMap((c) => c.getAllSubcomponents('vtimezone'))
       .map((zone) => {
         const tzid = String(zone.getFirstPropertyValue('tzid'));
+        requireYearlyRules(zone);
         return [tzid, describedZone(new ICAL.Timezone({ component: zone, tzid }))] as const;
       }),
   );

@@ -5,6 +5,7 @@ import type { Acting } from '../../server/db/change';
 import { UserError } from '../../server/errors';
 import { BROWSER, placeOfRequest } from './access';
 import { readShape } from './invalid';
+import { jsonDepth } from './jsonDepth';
 import { problem, problemOf } from './problem';
 
 /** The key must be there and long enough not to meet another's by chance. */
@@ -36,6 +37,9 @@ const tooLarge = (mostBytes: number): Response =>
     detail: `The limit is ${(mostBytes / 1_000_000).toLocaleString('en')} MB at a time. Nothing was changed.`,
   });
 
+/** Nothing of this programme is nested deeper. */
+const MOST_DEPTH = 30;
+
 /** The JSON of a request in a shape, or the answer that says what is wrong with it. */
 export async function readBody<S extends z.ZodType>(
   request: Request,
@@ -50,7 +54,10 @@ export async function readBody<S extends z.ZodType>(
   try {
     const bytes = await readBytes(request, mostBytes);
     if (bytes === null) return { ok: false as const, answer: tooLarge(mostBytes) };
-    json = JSON.parse(new TextDecoder().decode(bytes));
+    const text = new TextDecoder().decode(bytes);
+    if (jsonDepth(text) > MOST_DEPTH)
+      return no('not-json', 'It could not be read', 'It is nested too deeply. Nothing was changed.');
+    json = JSON.parse(text);
   } catch {
     return no(
       'not-json',
