@@ -31,6 +31,8 @@ export const CHANGES = {
   'wrong.said': everybody,
   // By the code on a label, without signing in: it changes nothing until somebody of the programme has taken it up.
   'label.said': {},
+  // By the server itself, at night.
+  'audit.ended': {},
 
   // The bench: what helpers are signed off for stands in the ladder, and is asked where a job is opened.
   'job.open': helper,

@@ -140,6 +140,17 @@ export async function formatText(db: Knex): Promise<string> {
     properties: {
       format: { const: 'arvick-programme' },
       schema: { type: 'string', description: 'The last change of the schema that the writer had.' },
+      log: {
+        type: ['object', 'null'],
+        description: 'What the activity log was: its first and last entry, how many, and the hash of the last.',
+        properties: {
+          first: { type: 'integer' },
+          last: { type: 'integer' },
+          entries: { type: 'integer' },
+          hash: { type: 'string' },
+        },
+        additionalProperties: false,
+      },
       tables: { type: 'object', properties, required: Object.keys(properties), additionalProperties: false },
       photos: {
         type: 'object',

@@ -1,11 +1,17 @@
+import { join } from 'node:path';
+import Database from 'better-sqlite3';
 import { expect, it } from 'vitest';
 import { AuditShape } from '../../contract/people';
 import { CHANGES } from '../../contract/permissions';
 import { acting, NOW, smallProgramme } from '../../tests/support/small';
+import { folderOf } from '../db/connection';
+import { must } from '../db/must';
+import { AUDIT_DAYS, tidy } from '../db/tidy';
 import { changesOf } from '../fleet/changes';
 import { editDetails } from '../fleet/details';
 import { reportTrouble } from '../fleet/report';
 import { editPerson, retirePerson } from '../programme/manage';
+import { anchorOf } from './anchor';
 import { readChain } from './entries';
 import { auditLines, auditPage } from './list';
 import { eraseSubject, mentions, namesFile, WRITTEN } from './subject';
@@ -78,8 +84,32 @@ it('whatever is changed, taken out or put in between past the programme shows; w
     await db('audit').insert(row as never);
     expect(await readChain(db), what).toEqual(before);
   }
+  // The oldest do not go by themselves.
+  const kept = await db('audit').whereIn('id', [oldest, third]);
   await db('audit').where({ id: oldest }).del();
-  expect(await readChain(db)).toMatchObject({ brokenAt: null, head: before.head, entries: before.entries - 1 });
+  expect((await readChain(db)).brokenAt).toBe(ids[1]);
+  await db('audit').insert(kept.find((row) => row.id === oldest) as never);
+
+  // What is taken off the end shows by a copy that was made before.
+  const file = new Database(join(folderOf(db), 'arvick.sqlite'));
+  const anchor = { ...must(anchorOf(file) ?? undefined), at: NOW };
+  file.close();
+  expect(await readChain(db, [anchor])).toMatchObject({ brokenAt: null, lostSince: null });
+  const last = must(ids.at(-1));
+  const end = await db('audit').where({ id: last }).first();
+  await db('audit').where({ id: last }).del();
+  expect(await readChain(db)).toMatchObject({ brokenAt: null });
+  expect(await readChain(db, [anchor])).toMatchObject({ lostSince: NOW });
+  await db('audit').insert(end as never);
+
+  // For their age all of them go, and one entry says so.
+  const { audit } = await tidy(db, NOW + (AUDIT_DAYS + 2) * 864e5);
+  expect(audit).toBe(ids.length);
+  expect(await readChain(db, [anchor])).toMatchObject({ brokenAt: null, lostSince: null, entries: 1 });
+
+  // Whatever somebody wrote into an entry, the page of the log can be read.
+  await db('audit').update({ changed: '[]', detail: '{' });
+  expect((await auditPage(db, ask({ what: 'all' }), 'UTC', 10)).entries[0]?.detail[0]).toContain('altered');
 });
 
 it('a name is found in whatever letters, taken along, and erased everywhere; the work and the chain stay', async () => {

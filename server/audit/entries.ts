@@ -1,5 +1,8 @@
 import Database from 'better-sqlite3';
 import type { Knex } from 'knex';
+import { z } from 'zod';
+import { columnOf } from '../db/columns';
+import type { Anchor } from './anchor';
 import { type Chained, chainHash, detailHash } from './chain';
 
 /** Who a change is of that nobody signed in made: said by the code on a label. */
@@ -86,8 +89,10 @@ export interface ChainSays {
   entries: number;
   /** Entries whose contents were erased since, as names are. */
   erased: number;
-  /** The first entry that is not as it was written, or after which one is gone. */
+  /** The first entry that is not as it was written, or before which one is gone that did not go for its age. */
   brokenAt: number | null;
+  /** When the first of the copies was made that have entries which are not here any more, in ms. */
+  lostSince: number | null;
   /** The hash of the last entry: written down elsewhere, it shows later that nothing before it was changed. */
   head: string;
 }
@@ -95,20 +100,56 @@ export interface ChainSays {
 /** What stands where an entry's contents were erased; the hash of what they were stays. */
 export const ERASED = '{"erased":true}';
 
-/** Reads the chain through, from the oldest entry that is kept. Old entries go in order of age, so what is left holds together. */
-export async function readChain(db: Knex): Promise<ChainSays> {
-  const says: ChainSays = { entries: 0, erased: 0, brokenAt: null, head: '' };
+/** The entry that stands for those that went for their age: through which one, how many, and the hash of the last. */
+export const ENDED = 'audit.ended';
+const Ended = z.object({ through: z.int(), entries: z.int(), hash: z.string() });
+const endedIn = columnOf<z.infer<typeof Ended>>('what went of the log', Ended);
+
+/**
+ * Writes that entries will go for their age, within the transaction that begins to remove them: without this entry
+ * whatever is taken off the front of the log shows.
+ */
+export async function addEnded(trx: Knex, now: number, ended: z.infer<typeof Ended>): Promise<void> {
+  await addEntry(trx, {
+    at: now,
+    personId: NOBODY,
+    action: ENDED,
+    entity: 'none',
+    entityId: 0,
+    key: `${ENDED}/${ended.through}`,
+    from: '',
+    detail: JSON.stringify(ended),
+    changed: '',
+  });
+}
+
+/**
+ * Reads the chain through, from the oldest entry that is kept. The first was either the very first, or those before it
+ * went for their age, as an entry of the chain says.
+ * @param anchors what copies of the log were when they were made, each with its instant in ms
+ */
+export async function readChain(db: Knex, anchors: readonly (Anchor & { at: number })[] = []): Promise<ChainSays> {
+  const says: ChainSays = { entries: 0, erased: 0, brokenAt: null, lostSince: null, head: '' };
+  let first: { id: number; prev_hash: string } | null = null;
+  let endedThrough: z.infer<typeof Ended> = { through: 0, entries: 0, hash: '' };
+  const missing = new Map(anchors.map((a) => [a.last, a]));
   let prev: string | null = null;
   for (let after = 0; ; ) {
-    const rows = await db('audit').where('id', '>', after).orderBy('id').limit(5000);
-    if (rows.length === 0) return says;
+    const rows = await db('audit').where('id', '>', after).orderBy('id').limit(2000);
+    if (rows.length === 0) break;
     for (const row of rows) {
+      first ??= row;
       const isErased = row.detail === ERASED;
       const holds =
         (prev === null || row.prev_hash === prev) &&
         row.hash === chainHash(row) &&
         (isErased || row.detail_hash === detailHash(row));
       if (!holds) says.brokenAt ??= row.id;
+      else if (row.action === ENDED) {
+        const ended = endedIn.read(row.detail);
+        if (ended.through > endedThrough.through) endedThrough = ended;
+      }
+      if (missing.get(row.id)?.hash === row.hash) missing.delete(row.id);
       if (isErased) says.erased++;
       says.entries++;
       prev = row.hash;
@@ -117,4 +158,14 @@ export async function readChain(db: Knex): Promise<ChainSays> {
     says.head = prev ?? '';
     await new Promise((next) => setImmediate(next));
   }
+  // Where the removing was broken off some are still there that may go.
+  const front =
+    first === null ||
+    first.prev_hash === '' ||
+    first.id <= endedThrough.through ||
+    first.prev_hash === endedThrough.hash;
+  if (!front) says.brokenAt ??= first?.id ?? null;
+  const lost = [...missing.values()].filter((a) => a.last > endedThrough.through);
+  says.lostSince = lost.length > 0 ? Math.min(...lost.map((a) => a.at)) : null;
+  return says;
 }

@@ -76,6 +76,15 @@ interface Row {
   detail: string;
 }
 
+/** What an entry says, also where somebody has written into it what cannot be read: the log is for that case too. */
+function readable<T, U>(read: () => T, say: (value: T) => U, otherwise: U): U {
+  try {
+    return say(read());
+  } catch {
+    return otherwise;
+  }
+}
+
 async function entriesOf(db: Knex, query: Knex.QueryBuilder): Promise<AuditEntry[]> {
   const rows = (await query.leftJoin('person as p', 'p.id', 'a.person_id').select('a.*', 'p.name')) as Row[];
   const called = new Map<string, string>();
@@ -95,14 +104,17 @@ async function entriesOf(db: Knex, query: Knex.QueryBuilder): Promise<AuditEntry
     entityId: r.entity_id,
     called: called.get(`${r.entity}/${r.entity_id}`) ?? '',
     from: r.from_where,
-    changed: r.changed
-      ? Object.entries(pairs.read(r.changed)).map(([column, [was, is]]): [string, string, string] => [
+    changed: readable(
+      () => (r.changed ? pairs.read(r.changed) : {}),
+      (changed) =>
+        Object.entries(changed).map(([column, [was, is]]): [string, string, string] => [
           columnName(column),
           shown(was),
           shown(is),
-        ])
-      : [],
-    detail: sayDetails(sent.read(r.detail)),
+        ]),
+      [['entry', '', 'cannot be read: it was altered outside Arvick']],
+    ),
+    detail: readable(() => sent.read(r.detail), sayDetails, ['cannot be read: it was altered outside Arvick']),
   }));
 }
 

@@ -13,6 +13,7 @@ export const CHANGE_WORDS: Record<ChangeName, string> = {
   'report.add': 'reported a problem with strings',
   'wrong.said': 'reported a fault',
   'label.said': 'reported a fault from a label',
+  'audit.ended': 'removed log entries older than five years',
   'job.open': 'started work',
   'job.answer': 'answered a step',
   'job.cancel': 'closed work unchanged',

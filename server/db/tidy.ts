@@ -1,6 +1,7 @@
 import { setImmediate } from 'node:timers/promises';
 import { Cron } from 'croner';
 import type { Knex } from 'knex';
+import { addEnded } from '../audit/entries';
 import { log } from '../log';
 import { sweepFiles } from '../photos/files';
 import { stillThere } from '../photos/photos';
@@ -55,9 +56,32 @@ export async function tidy(db: Knex, now: number): Promise<{ keys: number; audit
   }
   return {
     keys: await remove('idempotency', 'key', KEYS_DAYS),
-    audit: await remove('audit', 'id', AUDIT_DAYS),
+    audit: await endOldEntries(db, now),
     names,
   };
+}
+
+/** Removes entries older than they are kept, the oldest first, and leaves one entry that says so. @returns how many went */
+async function endOldEntries(db: Knex, now: number): Promise<number> {
+  const through = await transact(db, async (trx) => {
+    const young = await trx('audit')
+      .where('at', '>=', now - AUDIT_DAYS * DAY_MS)
+      .min({ id: 'id' })
+      .first();
+    const old = trx('audit').where('id', '<', young?.id ?? Number.MAX_SAFE_INTEGER);
+    const last = await old.clone().orderBy('id', 'desc').first('id', 'hash');
+    if (!last) return null;
+    const [counted] = await old.clone().count({ n: '*' });
+    await addEnded(trx, now, { through: last.id, entries: Number(counted?.n ?? 0), hash: last.hash });
+    return last.id;
+  });
+  if (through === null) return 0;
+  const next = db('audit').where('id', '<=', through).orderBy('id').limit(AT_ONCE).select('id');
+  for (let all = 0; ; await setImmediate()) {
+    const gone = await transact(db, (trx) => trx('audit').whereIn('id', next.clone()).del());
+    all += gone;
+    if (gone < AT_ONCE) return all;
+  }
 }
 
 /** Tidies every night. @param data the folder with the files beside the database @returns stops it */

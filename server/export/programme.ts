@@ -5,6 +5,7 @@ import type { Readable } from 'node:stream';
 import Database from 'better-sqlite3';
 import { z } from 'zod';
 import { plural } from '../../core/count';
+import { Anchor, anchorOf } from '../audit/anchor';
 import { madeUpTo, openReader } from '../db/connection';
 import { MIGRATIONS } from '../db/migrations/index';
 import { CannotOpen, DATABASE_FILE, makeWhole, prepareFolder } from '../db/opening';
@@ -34,7 +35,8 @@ export const LEFT_OUT: ReadonlySet<string> = new Set([
 type Value = string | number | null;
 type Row = Record<string, Value>;
 
-const Head = z.object({ format: z.literal(FORMAT), schema: z.string() });
+/** With what the log was: an entry taken off its end in the file shows when it is brought in. */
+const Head = z.object({ format: z.literal(FORMAT), schema: z.string(), log: Anchor.nullish() });
 
 /** The tables with data of a database, in an order in which each comes after those it refers to. */
 function tablesOf(db: Database.Database): string[] {
@@ -57,7 +59,7 @@ export async function* programmeJson(folder: string): AsyncGenerator<string> {
   try {
     // What is written meanwhile is not seen: all of it is of one moment.
     db.exec('begin');
-    yield `{"format":${JSON.stringify(FORMAT)},"schema":${JSON.stringify(schemaOf(db))},"tables":{`;
+    yield `{"format":${JSON.stringify(FORMAT)},"schema":${JSON.stringify(schemaOf(db))},"log":${JSON.stringify(anchorOf(db))},"tables":{`;
     let first = true;
     for (const table of tablesOf(db)) {
       yield `${first ? '' : ','}\n${JSON.stringify(table)}:[`;
@@ -93,7 +95,7 @@ const bad = (says: string) => new CannotBring(`${says} Nothing was changed.`);
 
 /** What a file holds, line by line as `programmeJson` writes it. */
 type Piece =
-  | { kind: 'head'; schema: string }
+  | ({ kind: 'head' } & z.infer<typeof Head>)
   | { kind: 'table'; name: string }
   | { kind: 'row'; row: Row }
   | { kind: 'photo'; hash: string; data: string };
@@ -107,7 +109,7 @@ async function* pieces(lines: AsyncIterable<string>): AsyncGenerator<Piece> {
     try {
       if (at === 1) {
         if (!line.endsWith('"tables":{')) throw bad('This is not an Arvick programme file.');
-        yield { kind: 'head', schema: Head.parse(JSON.parse(`${line.replace(/,"tables":\{$/, '')}}`)).schema };
+        yield { kind: 'head', ...Head.parse(JSON.parse(`${line.replace(/,"tables":\{$/, '')}}`)) };
         continue;
       }
       if (line === '') continue;
@@ -206,6 +208,8 @@ export async function bringProgramme(folder: string, source: Readable): Promise<
           `The file is not consistent: ${broken.length} of its rows ${plural(broken.length, 'refers', 'refer')} to something that is missing.`,
         );
       if (!db.prepare('select 1 from programme').get()) throw bad('There is no programme in the file.');
+      if (head.log && JSON.stringify(anchorOf(db)) !== JSON.stringify(head.log))
+        throw bad('The activity log in the file is not complete: entries were added to it or taken out of it.');
     } catch (error) {
       if (error instanceof CannotBring || error instanceof CannotOpen) throw error;
       throw bad(`The file does not fit this version: ${(error as Error).message}.`);

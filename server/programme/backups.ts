@@ -1,4 +1,7 @@
+import Database from 'better-sqlite3';
 import type { Knex } from 'knex';
+import { type Anchor, anchorOf } from '../audit/anchor';
+import { type ChainSays, readChain } from '../audit/entries';
 import { type Backup, backUpApart, backupFolder, backups } from '../db/backup';
 import { type Acting, answered, change } from '../db/change';
 
@@ -34,4 +37,27 @@ export async function takeBackup(db: Knex, acting: Acting): Promise<{ rows: numb
     entityId: 0,
     detail: { rows: taken.holds.rows, bytes: taken.bytes },
   }));
+}
+
+/** What the log was in each backup that can be read: what was taken out of it since shows by them. */
+function backupAnchors(list: readonly Backup[]): (Anchor & { at: number })[] {
+  return list.flatMap(({ file, at }) => {
+    try {
+      const db = new Database(file, { readonly: true, fileMustExist: true });
+      try {
+        const anchor = anchorOf(db);
+        return anchor ? [{ ...anchor, at }] : [];
+      } finally {
+        db.close();
+      }
+    } catch {
+      return [];
+    }
+  });
+}
+
+/** Reads the log through and holds it against the latest backups. */
+export async function checkLog(db: Knex): Promise<ChainSays> {
+  const list = (await backups(folderOf(db))).slice(0, MOST_LISTED);
+  return readChain(db, backupAnchors(list));
 }
