@@ -122,6 +122,8 @@ export const OpenJobShape = z.object({
     )
     .optional(),
   departure: z.object({ method: MethodShape.partial(), reason: z.string().max(300) }).optional(),
+  /** Why work goes on although the instrument is referred to somebody qualified. */
+  despite: z.string().trim().max(300).optional(),
 });
 
 /** Another way for a job that is open. */

@@ -26,3 +26,7 @@ export async function closingRecord(db: Knex, jobId: number): Promise<RecordSumm
 /** How work was closed, for whoever comes after. */
 export const sayClosed = (record: RecordSummary | null): string =>
   record ? `${record.by} has already recorded this: ${record.summary}.` : 'This work is already closed, unchanged.';
+
+/** The notes of a record, with why the work went ahead in spite of an open referral. */
+export const withDespite = (job: { despite: string }, notes: string): string =>
+  [job.despite && `Went ahead despite an open referral: ${job.despite}.`, notes].filter(Boolean).join(' ');

@@ -17,6 +17,7 @@ import { releaseKit } from '../stock/reserve';
 import { receiveLot, writeDrawPlan, writeMove } from '../stock/shelf';
 import { bookSmallParts } from '../stock/smallParts';
 import { jobPhases } from './batch';
+import { withDespite } from './closed';
 import { doneOf } from './finishWords';
 import { givenAt } from './jobs';
 import { returnLosses } from './losses';
@@ -133,7 +134,7 @@ export async function finishIn(trx: Knex, acting: Acting, request: FinishRequest
     on_day: today,
     person_id: acting.personId,
     done: columns.done.write(done),
-    notes: request.notes,
+    notes: withDespite(job, request.notes),
     minutes: request.minutes,
     card_minutes: await cardMinutes(trx, job, request.entries),
     parts: request.parts ? JSON.stringify(request.parts) : null,

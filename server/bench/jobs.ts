@@ -11,6 +11,7 @@ import { localDate } from '../clock';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
 import { conflict, notFound, refused } from '../errors';
+import { requireNoReferral } from '../faults/referral';
 import { type Instrument, loadInstrument, loadProducts, requireHere } from '../fleet/instruments';
 import { loadHouse } from '../methods/houseMethods';
 import { programmeRow } from '../programme/programme';
@@ -73,12 +74,13 @@ export async function previewJob(db: Knex, instrument: Instrument, request: JobR
 /**
  * Opens a job on an instrument, or joins the one that is open. A way of working the composer refuses gets a job without
  * steps, so that what was done can still be recorded.
- * @throws UserError `no-reason` for a departure from the house method without one
+ * @throws UserError `no-reason` for a departure from the house method without one, `referred` while somebody qualified
+ *   has to look first and no reason to go on is given
  */
 export async function openJob(
   db: Knex,
   acting: Acting,
-  request: JobRequest & { tag: string },
+  request: JobRequest & { tag: string; despite?: string | undefined },
 ): Promise<{ jobId: number; joined: boolean }> {
   return change<{ jobId: number; joined: boolean }>(db, acting, 'job.open', request, async (trx) => {
     const result = await openJobIn(trx, acting, request);
@@ -96,7 +98,7 @@ async function dueRequest(trx: Knex, instrument: Instrument, today: LocalDate): 
 export async function openJobIn(
   trx: Knex,
   acting: Acting,
-  request: JobRequest & { tag: string; batch?: { id: number; place: number } },
+  request: JobRequest & { tag: string; despite?: string | undefined; batch?: { id: number; place: number } },
 ): Promise<{ jobId: number; joined: boolean }> {
   const inBatch = request.batch ? { batch_id: request.batch.id, batch_place: request.batch.place } : {};
   const instrument = await loadInstrument(trx, { tag: request.tag });
@@ -107,6 +109,7 @@ export async function openJobIn(
     if (request.batch) await trx('job').where({ id: open.id }).update(inBatch);
     return { jobId: open.id, joined: true };
   }
+  await requireNoReferral(trx, acting, instrument, request.despite ?? '');
   const unknown = request.numbers?.find((n) => !instrument.positions.some((p) => p.number === n));
   if (unknown !== undefined)
     throw refused('no-string', 'No such string', `${instrument.tag} has no string ${unknown}.`);
@@ -136,6 +139,7 @@ export async function openJobIn(
     ...inBatch,
     method: procedure ? JSON.stringify(procedure.method) : null,
     method_version: job.version,
+    despite: request.despite ?? '',
     departure: job.differs.length
       ? JSON.stringify({
           differs: job.differs,

@@ -17,6 +17,7 @@ import { loadInstrument } from '../fleet/instruments';
 import { refreshInstrument } from '../fleet/state';
 import { answerRequests } from '../plan/requests';
 import { programmeRow } from '../programme/programme';
+import { withDespite } from './closed';
 import { givenAt } from './jobs';
 import { requireOpen } from './mayWork';
 
@@ -65,7 +66,7 @@ export async function finishLook(
       on_day: today,
       person_id: acting.personId,
       done: columns.done.write(done),
-      notes: request.notes,
+      notes: withDespite(job, request.notes),
       minutes: request.minutes,
     });
     if (request.inspection && condition) {

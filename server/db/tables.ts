@@ -367,6 +367,7 @@ interface Rows {
     batch_id: number | null;
     batch_place: number | null;
     halves: string;
+    despite: string;
   };
   job_answer: {
     id: number;

@@ -12,7 +12,6 @@ import { lifeUsed } from '../../core/wear/exposure';
 import { openJob } from '../bench/jobs';
 import { lastMethods } from '../bench/procedure';
 import { laterByClock, localDate } from '../clock';
-import { among } from '../db/among';
 import { type Acting, change, insertId } from '../db/change';
 import * as columns from '../db/columns';
 import { must } from '../db/must';
@@ -129,15 +128,6 @@ export async function openCases(db: Knex, instrumentId: number): Promise<OpenCas
     .orderBy('f.id', 'desc')
     .select('f.*', 'p.name');
   return rows.map(caseOf);
-}
-
-/** How many open cases of instruments are with somebody qualified. */
-export async function referralsOf(db: Knex, ids: readonly number[]): Promise<Map<number, number>> {
-  const found = new Map<number, number>();
-  for (const row of await db('fault_case').whereIn('instrument_id', among(db, ids)).where({ status: 'open' }))
-    if (nextStep.read(row.next).kind === 'referral')
-      found.set(row.instrument_id, (found.get(row.instrument_id) ?? 0) + 1);
-  return found;
 }
 
 /** What a case is about, in words; those from before the value was kept have their own. */

@@ -20,6 +20,7 @@ import { among } from '../db/among';
 import * as columns from '../db/columns';
 import { must } from '../db/must';
 import { type OpenCase, openCases } from '../faults/cases';
+import { type Referral, referralsOf } from '../faults/referral';
 import { loadHouse } from '../methods/houseMethods';
 import type { Programme } from '../programme/programme';
 import { type DueWorkHere, dueWorkOf } from '../work/due';
@@ -104,6 +105,8 @@ export interface InstrumentPage {
   openJob: { id: number; by: string; at: number } | null;
   method: { minutes: number; steps: number; adapted: string[]; version: number } | { gaps: Gap[] };
   cases: OpenCase[];
+  /** What stands in front of every work on it. */
+  referral: Referral | null;
   /** What is to be done when it is due; with the advice where one string broke. */
   work: DueWorkHere;
 }
@@ -283,6 +286,7 @@ export async function instrumentPage(
     .select('r.*', 'p.name');
   const visits = await db('follow_up').where({ instrument_id: id, status: 'open' }).orderBy('due_at');
   const cases = await openCases(db, id);
+  const referral = (await referralsOf(db, [id])).get(id)?.[0] ?? null;
   const pulls = positions.map((p) => p.tensionN);
   const loans = await db('instrument_busy')
     .where({ instrument_id: id, kind: 'loan' })
@@ -353,6 +357,7 @@ export async function instrumentPage(
     historyTotal: Number(total?.n ?? 0),
     openJob: openJob ? { id: openJob.id, by: openJob.name, at: openJob.opened_at } : null,
     cases,
+    referral,
     work,
     method:
       'procedure' in composed

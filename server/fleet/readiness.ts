@@ -5,7 +5,7 @@ import { type Readiness, readinessOf } from '../../core/wear/readiness';
 import { stripAt } from '../../core/wear/strip';
 import { among } from '../db/among';
 import * as columns from '../db/columns';
-import { referralsOf } from '../faults/cases';
+import { referralsOf } from '../faults/referral';
 import { loadMany } from './instruments';
 import { retunesOf } from './state';
 
@@ -35,7 +35,7 @@ export async function readinessOfMany(
         readinessOf({
           strip: stripAt(kept, at.today, at.now),
           reports: reports.get(id)?.length ?? 0,
-          referrals: referrals.get(id) ?? 0,
+          referrals: referrals.get(id)?.length ?? 0,
           jobOpen: open.has(id),
           agesKnown: kept.every((k) => k.fittedOn !== null),
           settledAt: settled.length > 0 ? Math.max(...settled) : null,

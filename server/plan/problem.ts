@@ -13,7 +13,7 @@ import { DAY_MINUTES, leftOf, minuteOf, type Shift, shiftOf } from '../../core/p
 import { batchKey } from '../../core/procedures/together';
 import { RETUNE_DAYS, VISIT_GRACE_DAYS, VISIT_MINUTES } from '../../core/settling/readyBy';
 import { among } from '../db/among';
-import { referralsOf } from '../faults/cases';
+import { referralsOf } from '../faults/referral';
 import { loadPeople, loadPlaces, type Person } from '../programme/programme';
 import { stockAhead } from '../stock/ahead';
 import { setContents } from '../stock/shelf';

@@ -95,9 +95,12 @@ export interface TodayData {
 
 const dueThere = (db: Knex, placeId: number, horizon: LocalDate) =>
   db('instrument_state as s').where('s.place_id', placeId).where('s.due_on', '<=', horizon);
-/** What is lent is due all the same, and nobody can work on it here. */
+/** What is lent, or waits for somebody qualified, is due all the same, and nobody here can work on it. */
 const withoutLent = (db: Knex, due: Knex.QueryBuilder, today: LocalDate) =>
-  due.clone().whereNotExists(goneOn(db, 's.instrument_id', today));
+  due
+    .clone()
+    .whereNotExists(goneOn(db, 's.instrument_id', today))
+    .whereNotIn('s.instrument_id', db('fault_case').where({ status: 'open' }).select('instrument_id'));
 
 /** How many instruments of a place are due by the horizon and there to be worked on. */
 export const dueCount = (db: Knex, placeId: number, at: { today: LocalDate; horizon: LocalDate }): Promise<number> =>

@@ -9,6 +9,7 @@ import { type Looked, type OnRecord, type WorkItem, workItems } from '../../core
 import { sayBecause, sayWhat } from '../../core/work/words';
 import { composeJob, type JobRequest, lastMethods, lastTime } from '../bench/procedure';
 import { among } from '../db/among';
+import { referralsOf } from '../faults/referral';
 import { type Instrument, loadMany, loadProducts, type StringProduct } from '../fleet/instruments';
 import { loadHouses } from '../methods/houseMethods';
 import { lessonsOf } from '../plan/classes';
@@ -45,7 +46,10 @@ export async function workAhead(db: Knex, looked: Looked): Promise<Work[]> {
     .where('due_on', '<=', until)
     .orderBy([{ column: 'due_on' }, { column: 'id' }]);
   const requests = await db('plan_request').where({ status: 'open' }).where('due_on', '<=', until).orderBy('due_on');
-  const ids = [...new Set([...due, ...visits, ...requests].map((s) => s.instrument_id as number))];
+  const all = [...new Set([...due, ...visits, ...requests].map((s) => s.instrument_id as number))];
+  // What waits for somebody qualified is nobody's work until its case is closed.
+  const referred = await referralsOf(db, all);
+  const ids = all.filter((id) => !referred.has(id));
   const instruments = new Map((await loadMany(db, ids)).map((i) => [i.id, i]));
   const products = await loadProducts(
     db,

@@ -36,6 +36,7 @@ import reasons from './0034-reasons';
 import named from './0035-named';
 import facts from './0036-facts';
 import late from './0037-late';
+import despite from './0038-despite';
 
 /** The schema's history, in order. A migration that has been released is never changed; a further one follows it. */
 export const MIGRATIONS: Record<string, Knex.Migration> = {
@@ -76,4 +77,5 @@ export const MIGRATIONS: Record<string, Knex.Migration> = {
   '0035-named': named,
   '0036-facts': facts,
   '0037-late': late,
+  '0038-despite': despite,
 };

@@ -196,6 +196,7 @@ export function BenchApp(props: BenchProps) {
                   locked={locked}
                   strings={positions.filter((p) => which.includes(p.number))}
                   loss={loss}
+                  confirmGate={() => answer({ outcome: 'done' }, left)}
                   override={(because) => answer({ outcome: 'done', passed: because }, left)}
                   log={log}
                   skips={skips}

@@ -45,6 +45,7 @@ export function PanelView({
   strings,
   loss,
   override,
+  confirmGate,
   log,
   skips,
   skip,
@@ -60,6 +61,8 @@ export function PanelView({
   strings: readonly BenchPosition[];
   loss: Loss | null;
   override: (because: string) => void;
+  /** Says that what cannot be undone is done. */
+  confirmGate: () => void;
   log: (id: MistakeId, number?: number) => void;
   /** What may be skipped, and why. */
   skips: readonly { step: Step; because: string }[];
@@ -136,19 +139,31 @@ export function PanelView({
       )}
       {panel.kind === 'gate' && (
         <>
-          <h2 className="font-bold">Locked: this cannot be undone</h2>
-          <ul className="list-disc pl-6 my-2">
-            {locked.map((line) => (
-              <li key={line}>{line}</li>
-            ))}
-          </ul>
-          <p className="muted mb-2">Go back and do that first, or say why you are going ahead:</p>
+          <h2 className="font-bold">{locked.length > 0 ? 'Locked: this cannot be undone' : 'This cannot be undone'}</h2>
+          {locked.length > 0 ? (
+            <>
+              <ul className="list-disc pl-6 my-2">
+                {locked.map((line) => (
+                  <li key={line}>{line}</li>
+                ))}
+              </ul>
+              <p className="muted mb-2">Go back and do that first, or say why you are going ahead:</p>
+            </>
+          ) : (
+            <p className="muted my-2">What comes before it is done. Confirm once it is done by hand.</p>
+          )}
           <div className="grid gap-2">
-            {GATE_REASONS.map((because, i) => (
-              <button key={because} type="button" className={choice} onClick={() => override(because)}>
-                <Key>{String(i + 1)}</Key> {because}
+            {locked.length === 0 && (
+              <button type="button" className={choice} onClick={confirmGate}>
+                <Key>y</Key> It is done
               </button>
-            ))}
+            )}
+            {locked.length > 0 &&
+              GATE_REASONS.map((because, i) => (
+                <button key={because} type="button" className={choice} onClick={() => override(because)}>
+                  <Key>{String(i + 1)}</Key> {because}
+                </button>
+              ))}
           </div>
         </>
       )}

@@ -233,7 +233,12 @@ export function useBench(props: BenchProps) {
   const passKit = () => setKitPassed(true);
   useHotKeys({ Space: passKit, Enter: passKit }, kit);
   const shut = () => setPanel({ kind: 'none' });
-  const onward = () => (panel.kind === 'none' ? pass() : shut());
+  // Presses in a row, or a pedal held down, never confirm what cannot be undone: that has a key of its own.
+  const confirmGate = () => (locked.length === 0 ? answer({ outcome: 'done' }, left) : false);
+  const onward = () => {
+    if (panel.kind !== 'none') return shut();
+    return left.some((s) => s.gate) ? setPanel({ kind: 'gate' }) : pass();
+  };
   const offer = (next: Panel, there = true) => (there ? setPanel(next) : false);
   /** What a digit chooses, by what is open and what is on the screen. */
   const chosenBy = (digit: number): (() => void) | undefined => {
@@ -243,7 +248,7 @@ export function useBench(props: BenchProps) {
     }
     if (panel.kind === 'which') return which.includes(digit) ? () => log(panel.id, digit) : undefined;
     if (panel.kind === 'gate') {
-      const passed = GATE_REASONS[digit - 1];
+      const passed = locked.length > 0 ? GATE_REASONS[digit - 1] : undefined;
       return passed === undefined ? undefined : () => answer({ outcome: 'done', passed }, left);
     }
     if (panel.kind === 'skip') {
@@ -277,6 +282,7 @@ export function useBench(props: BenchProps) {
       '?': () => setPanel({ kind: 'help' }),
       s: () => offer({ kind: 'skip' }, skips.length > 0),
       n: no,
+      y: () => (panel.kind === 'gate' ? confirmGate() : false),
       '([1-9])': (digit) => chosenBy(Number(digit))?.(),
     },
     !kit && cursor !== 'finish' && step !== undefined,
