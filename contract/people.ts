@@ -6,14 +6,22 @@ import { CLIMATES, PLAYERS } from '../core/wear/exposure';
 import { Password } from './access';
 import { Clock, Day, num, Seen } from './basics';
 
-const ZONES = new Set(Intl.supportedValuesOf('timeZone'));
+/** Whether dates can be computed in a zone: lists of zones leave out names that are other spellings of one. */
+function isTimeZone(name: string): boolean {
+  try {
+    return /^[A-Za-z]/.test(name) && name.length <= 60 && Boolean(new Intl.DateTimeFormat('en', { timeZone: name }));
+  } catch {
+    return false;
+  }
+}
+const TimeZone = z.string().max(60).refine(isTimeZone, 'choose a time zone such as Europe/Dublin');
 
 /** What a new programme begins with. */
 export const WelcomeShape = z.object({
   name: z.string().trim().min(1, 'give the programme a name').max(80),
   person: z.string().trim().min(1, 'enter your name').max(60),
   place: z.string().trim().min(1, 'name the place where the strings are kept').max(60),
-  timeZone: z.string().refine((zone) => zone === 'UTC' || ZONES.has(zone), 'choose a time zone such as Europe/Dublin'),
+  timeZone: TimeZone,
   a4Hz: num(z.number().min(415).max(466)),
   password: Password,
 });
@@ -39,9 +47,7 @@ export const RetireShape = z.object({ expectedVersion: Version });
 export const ProgrammeShape = z
   .object({
     name: Name('The programme', 80),
-    timeZone: z
-      .string()
-      .refine((zone) => zone === 'UTC' || ZONES.has(zone), 'choose a time zone such as Europe/Dublin'),
+    timeZone: TimeZone,
     a4Hz: num(z.number().min(415).max(466)),
     currency: z.string().refine(isCurrency, 'use a three-letter currency code such as EUR').optional(),
     dayStyle: z.enum(DAY_STYLES).optional(),

@@ -62,6 +62,12 @@ function findWorker(name: Apart, workerData: unknown): Worker {
   return new Worker(run, { eval: true, workerData });
 }
 
+/** Why a worker failed: errors of other libraries lose their sentence on the way between threads. */
+function reasonOf(error: unknown): string {
+  const { message, code } = (error ?? {}) as { message?: string; code?: string };
+  return message || code || 'it gave no reason, see its log.';
+}
+
 const processes = new Set<ChildProcess>();
 
 /**
@@ -172,7 +178,7 @@ export function runApart<T>(
             'stopped',
             500,
             'It stopped before it was done',
-            `It stopped before it was done. Nothing was changed. Tell whoever runs Arvick: ${error.message}`,
+            `It stopped before it was done. Nothing was changed. Tell whoever runs Arvick: ${reasonOf(error)}`,
           ),
         ),
       ),

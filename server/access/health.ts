@@ -20,6 +20,8 @@ export const machineMetrics = async () => metricsText(folderOf(await database())
 const DAY_MS = 86_400_000;
 /** A clock that is corrected jumps by seconds; one that was set back tells wrong days. */
 const CLOCK_MS = 5 * 60_000;
+/** So many changes are looked back at for a clock that was ahead of today's. */
+const LAST_ENTRIES = 500;
 /** Every night one is taken: two nights without are too many. */
 const BACKUP_MS = 2.5 * DAY_MS;
 const SETTLED_S = 3600;
@@ -29,7 +31,10 @@ const LEAST_ROOM_BYTES = 500_000_000;
 export async function machineTroubles(db: Knex, now: number): Promise<string[]> {
   const troubles: string[] = [];
   const folder = folderOf(db);
-  const last = await db('audit').orderBy('id', 'desc').first('at');
+  // Of the last entries the latest: the first change after it was set back already has the wrong time.
+  const last = await db(db('audit').orderBy('id', 'desc').limit(LAST_ENTRIES).select('at').as('latest'))
+    .max({ at: 'at' })
+    .first();
   if (last && last.at > now + CLOCK_MS)
     troubles.push(
       `The server’s clock was set back: the last entry is from ${new Date(last.at).toISOString().slice(0, 16).replace('T', ' ')} UTC, and the clock says ${new Date(now).toISOString().slice(0, 16).replace('T', ' ')}. Set it right, because due dates depend on it.`,

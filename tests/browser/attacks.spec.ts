@@ -503,6 +503,9 @@ test('on a full disk people can still read, and are told that nothing was kept; 
     url,
   );
   expect(refused).toMatchObject({ status: 507, json: { type: 'arvick:disk-full' } });
+  const backup = await send('/programme/backup', {}, url);
+  expect(backup).toMatchObject({ status: 507, json: { type: 'arvick:disk-full' } });
+  expect(backup.json.detail).toContain('The disk for backups is full');
   full.child.kill('SIGTERM');
   expect(await ended(full.child)).toBe(0);
 });
