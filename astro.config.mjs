@@ -115,6 +115,8 @@ const besideServer = {
                 'sharp',
                 'read-excel-file',
                 'papaparse',
+                'pdfkit',
+                'qrcode',
                 'fflate',
                 'sirv',
                 './entry.mjs',

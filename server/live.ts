@@ -10,11 +10,14 @@ const BREATH_MS = 25_000;
 /** A page asks anew after so long, and is known anew by its session. */
 const LONGEST_MS = 10 * 60_000;
 const MOST_LISTENING = 400;
+/** Open pages of one person; one more ends the oldest, which asks again when somebody looks at it. */
+const MOST_OF_ONE = 12;
 /** What making one page anew takes of the server, doubled, so that half of its time is left for what people ask for. */
 const EACH_MS = 80;
 const LONGEST_SPREAD_MS = 12_000;
 
 interface Listener {
+  personId: number;
   tell: (by: number[], areas: string[], within: number) => void;
   end: () => void;
 }
@@ -55,8 +58,10 @@ export function endListening(): void {
  * Changes as they happen, as server-sent events (HTML Living Standard, 9.2): by whom they were, by number, of which kind,
  * and within how many ms whoever listens asks for what it shows anew; no more. Null where too many listen already.
  */
-export function changesAsTheyHappen(db: Knex): ReadableStream<Uint8Array> | null {
+export function changesAsTheyHappen(db: Knex, personId: number): ReadableStream<Uint8Array> | null {
   const all = listening();
+  const own = [...all].filter((l) => l.personId === personId);
+  if (own.length >= MOST_OF_ONE) own[0]?.end();
   if (all.size >= MOST_LISTENING) return null;
   const encoder = new TextEncoder();
   let listener: Listener | null = null;
@@ -82,6 +87,7 @@ export function changesAsTheyHappen(db: Knex): ReadableStream<Uint8Array> | null
         }
       };
       listener = {
+        personId,
         tell: (by, areas, within) => send(`data: ${by.join()} ${areas.join()} ${within}\n\n`),
         end: () => {
           leave();

@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { districtSettings } from './access/district';
 import { endWorkers } from './apart';
 import { now } from './clock';
-import { backUp, backUpByNight } from './db/backup';
+import { backUp, backUpByNight, readThroughApart } from './db/backup';
 import { closeDatabase, database, dataFolder, needsUpdate } from './db/connection';
 import { CannotOpen, lockFolder, prepareFolder } from './db/opening';
 import { tidyByNight } from './db/tidy';
@@ -17,6 +17,10 @@ import { shippedFiles } from './shippedFiles';
 const EXIT = { stopped: 0, fault: 1, setting: 2, data: 3 } as const;
 /** Requests under way are waited for so long when the server stops. */
 const DRAIN_MS = 10_000;
+/** So long after the start a large database is read through. */
+const READ_AFTER_MS = 20_000;
+/** Once no request is under way the rest is told to go. */
+const DRAINED_MS = 200;
 
 function leave(code: number, says: string): never {
   console.error(`\n${says}`);
@@ -88,10 +92,20 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
   const stopNights = planByNight(await database(), { now });
   const stopTidying = tidyByNight(await database(), dataFolder(), now);
   const stopBackups = backUpByNight(dataFolder(), now);
+  const reading = setTimeout(
+    () =>
+      void readThroughApart(dataFolder()).then(
+        (wrong) =>
+          wrong && log.fatal({ wrong }, 'The database is damaged: stop the server and put a backup in its place'),
+        (error) => log.error(error, 'The database could not be read through'),
+      ),
+    READ_AFTER_MS,
+  ).unref();
 
   const pages = './entry.mjs';
   const { handler } = (await import(/* @vite-ignore */ pages)) as { handler: RequestListener };
   const files = shippedFiles(fileURLToPath(new URL('../client', import.meta.url)));
+  let underWay = 0;
   const server = createServer((request, response) => {
     keepTrusted(request, { proxy: process.env.ARVICK_PROXY === 'yes' });
     try {
@@ -99,6 +113,13 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
     } catch {
       response.writeHead(400).end('This address is not valid.\n');
       return;
+    }
+    // What listens for changes is under way for as long as its page is open, and is nothing to wait for.
+    if (!request.url?.startsWith('/api/live')) {
+      underWay += 1;
+      response.once('close', () => {
+        underWay -= 1;
+      });
     }
     files(request, response, () => handler(request, response));
   });
@@ -115,13 +136,18 @@ export async function serve(p: { host: string; port: number }): Promise<void> {
     stopNights();
     stopTidying();
     stopBackups();
+    clearTimeout(reading);
     // Pages that listen for changes would hold the server for as long as they are open.
     endListening();
     const closed = new Promise<void>((gone) => server.close(() => gone()));
     server.closeIdleConnections();
     const timer = setTimeout(() => server.closeAllConnections(), DRAIN_MS);
+    const drained = setInterval(() => {
+      if (underWay === 0) server.closeAllConnections();
+    }, DRAINED_MS);
     await closed;
     clearTimeout(timer);
+    clearInterval(drained);
     await endWorkers();
     await closeDatabase().catch((error) => log.error(error, 'The database did not close'));
     held?.unlock();

@@ -226,6 +226,13 @@ export const backUpApart = (data: string, p: { why: BackupWhy; now: number }): P
     },
   });
 
+/** Reads a large database through in a thread of its own. @returns what is wrong with it, or null */
+export const readThroughApart = (data: string): Promise<string | null> =>
+  runApart('backup', { data, why: 'read-through' } satisfies BackupTask, {
+    ms: LONGEST_MS,
+    late: { title: 'The check took too long', detail: 'Reading the database through took too long and was stopped.' },
+  });
+
 /** A machine that sleeps at night takes one so long after it was started, where the last is older than a day. */
 const AFTER_START_MS = 3 * 60_000;
 const DAY_MS = 86_400_000;

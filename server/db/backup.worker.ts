@@ -1,14 +1,10 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import type { Answered } from '../apart';
 import { type Backup, type BackupWhy, backUp, type Verified } from './backup';
-import { CannotOpen } from './opening';
+import { CannotOpen, readThrough } from './opening';
 
-/** What the worker that takes backups is given. */
-export interface BackupTask {
-  data: string;
-  why: BackupWhy;
-  now: number;
-}
+/** What the worker that takes backups, and reads through what is there, is given. */
+export type BackupTask = { data: string; why: BackupWhy; now: number } | { data: string; why: 'read-through' };
 
 const FULL = ['ENOSPC', 'SQLITE_FULL', 'EDQUOT'];
 
@@ -27,8 +23,9 @@ function unwritten(error: unknown) {
   };
 }
 
-async function answer(): Promise<Answered<Backup & { holds: Verified }>> {
+async function answer(): Promise<Answered<(Backup & { holds: Verified }) | string | null>> {
   const { data, ...p } = workerData as BackupTask;
+  if (p.why === 'read-through') return { made: readThrough(data) };
   try {
     return { made: await backUp(data, p) };
   } catch (error) {

@@ -46,6 +46,27 @@ export function prepareFolder(folder: string): void {
 const noRoom = (folder: string) =>
   new CannotOpen('no-room', `The disk with the data folder ${folder} is full. Free some space and start again.`);
 
+/** A file of this size is read through in a second; a larger one after the start. */
+const READ_FIRST_BYTES = 150_000_000;
+
+/**
+ * Reads a large database through, which takes as long as its disk: for a thread beside the server, after the start.
+ * @returns what is wrong with it; null where it is whole, or was small enough to be read before
+ */
+export function readThrough(folder: string): string | null {
+  const file = join(folder, DATABASE_FILE);
+  if (statSync(file).size <= READ_FIRST_BYTES) return null;
+  const db = new Database(file, { readonly: true, fileMustExist: true });
+  try {
+    const [first] = db.pragma('quick_check(1)') as { quick_check: string }[];
+    return first?.quick_check === 'ok' ? null : damaged(file, String(first?.quick_check)).message;
+  } catch (error) {
+    return inWords(error, folder).message;
+  } finally {
+    db.close();
+  }
+}
+
 /**
  * Looks at the file of a programme before anything is done with it.
  *
@@ -83,7 +104,8 @@ export function lookAt(
         `${file} was written by a newer version of Arvick (${newer.join(', ')}). Start that version, or put an earlier backup in its place. Nothing was changed.`,
       );
     const lacks = known.filter((name) => !done.includes(name));
-    if (reads === 'always' || lacks.length > 0) {
+    // A large file is read through after the start, beside it: see `readThrough`.
+    if (lacks.length > 0 || (reads === 'always' && statSync(file).size <= READ_FIRST_BYTES)) {
       const [first] = db.pragma('quick_check(1)') as { quick_check: string }[];
       if (first?.quick_check !== 'ok') throw damaged(file, String(first?.quick_check));
     }

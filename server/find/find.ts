@@ -52,6 +52,7 @@ interface Entry extends Hit {
 }
 
 const MOST_INSTRUMENTS = 8;
+const MOST_LETTERS = 80;
 const MOST_OTHERS = 6;
 
 const escapeLike = (text: string) => text.replace(/[\\%_]/g, (c) => `\\${c}`);
@@ -107,7 +108,9 @@ async function entriesOf(db: Knex): Promise<{ all: Entry[]; fuzzy: Fuse<Entry> }
  * What is meant by some words: instruments, products, people, places, pages, by part of a word, accents and case apart.
  * Where nothing has all of them, what is most like them.
  */
-export async function find(db: Knex, query: string, may: (href: string) => boolean = () => true): Promise<Hit[]> {
+export async function find(db: Knex, asked: string, may: (href: string) => boolean = () => true): Promise<Hit[]> {
+  // Looking for what is alike takes longer with every letter.
+  const query = asked.slice(0, MOST_LETTERS);
   const words = findWords(query);
   if (words.length === 0) return [];
   const key = escapeLike(tagKey(query));

@@ -3,6 +3,7 @@ import type { Acting } from '../db/change';
 import { openReader, openWriter } from '../db/connection';
 import { UserError } from '../errors';
 import { type ListKind, listBytes } from '../export/list';
+import { type Label, labelSheet } from '../print/labels';
 import { answerWork, workerTask } from '../workerTask';
 import { applyIntake } from './apply';
 import { readFile } from './file';
@@ -11,10 +12,12 @@ import { readFile } from './file';
 export type IntakeTask =
   | { task: 'read'; name: string; bytes: Uint8Array }
   | { task: 'export'; folder: string; subject: Subject; kind: ListKind; only: readonly number[] | null }
+  | { task: 'labels'; labels: Label[]; sheet: Parameters<typeof labelSheet>[1]; title: string }
   | { task: 'apply'; folder: string; acting: Acting; id: number; expectedVersion: number };
 
 async function work(task: IntakeTask): Promise<unknown> {
   if (task.task === 'read') return readFile(task.name, task.bytes);
+  if (task.task === 'labels') return labelSheet(task.labels, task.sheet, task.title);
   if (task.task === 'export') {
     const db = openReader(task.folder);
     return listBytes(db, task.subject, task.kind, task.only).finally(() => db.destroy());

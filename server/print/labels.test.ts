@@ -5,6 +5,7 @@ import { acting, NOW, smallProgramme } from '../../tests/support/small';
 import { openJob } from '../bench/jobs';
 import { recordPast } from '../bench/past';
 import { reportTrouble } from '../fleet/report';
+import { labelSheetBeside } from './beside';
 import { labelSheet, labelsOf } from './labels';
 
 const at = { today: '2026-03-10', now: NOW, timeZone: 'UTC' };
@@ -26,6 +27,9 @@ it('puts each label where it is on the sheet, after those that are used, on as m
   expect(tag(1, 'UK-2')).toMatchObject({ x: 10 });
   expect(tag(1, 'VN-1')).toMatchObject({ x: 76 });
   expect(pages[1]?.words.map((w) => w.says)).toContain('Concert ukulele');
+  // Many are drawn in a thread, alike.
+  const many = [...labels, ...labels];
+  expect((await readPdf(Buffer.from(await labelSheetBeside(many, sheet, 'Labels')))).length).toBe(2);
   const letter = LabelsShape.parse({ sheet: 'letter-3x10' });
   expect((await readPdf(await labelSheet(labels, letter, 'Labels')))[0]?.size).toEqual([216, 279]);
 });

@@ -5,9 +5,12 @@ import { find } from '../../server/find/find';
 import { findByTag } from '../../server/fleet/instruments';
 import { lotLabels } from '../../server/stock/catalogue';
 
+/** A label reader types an address; nobody types more. */
+const MOST_LETTERS = 300;
+
 /** Where the jump box leads: a tag (typed or scanned) to its instrument, anything else to a search of the fleet. */
 export const GET: APIRoute = async ({ url, locals, redirect }) => {
-  const text = (url.searchParams.get('q') ?? '').trim();
+  const text = (url.searchParams.get('q') ?? '').slice(0, MOST_LETTERS).trim();
   // A label reader types the address of a label as it stands there.
   const way = /^https?:\/\/[^/]+(\/r\/[\w-]+)$/i.exec(text)?.[1];
   if (way) return redirect(way);

@@ -4,7 +4,7 @@ import { problem } from '../../api/problem';
 
 /** That something was changed, as it happens. */
 export const GET: APIRoute = ({ locals }) => {
-  const changes = changesAsTheyHappen(locals.db);
+  const changes = changesAsTheyHappen(locals.db, locals.person.id);
   return changes
     ? new Response(changes, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } })
     : problem({
