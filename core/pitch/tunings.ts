@@ -23,8 +23,13 @@ const GUITAR = [
   tuning('dadgad', 'D A D G A D', 'D2 A2 D3 G3 A3 D4'),
   tuning('open-g', 'Open G', 'D2 G2 D3 G3 B3 D4'),
   tuning('half-down', 'A semitone down', 'Eb2 Ab2 Db3 Gb3 Bb3 Eb4'),
+  tuning('whole-down', 'A tone down', 'D2 G2 C3 F3 A3 D4'),
 ];
-const BASS = [tuning('standard', 'Standard', 'E1 A1 D2 G2'), tuning('drop-d', 'Drop D', 'D1 A1 D2 G2')];
+const BASS = [
+  tuning('standard', 'Standard', 'E1 A1 D2 G2'),
+  tuning('drop-d', 'Drop D', 'D1 A1 D2 G2'),
+  tuning('whole-down', 'A tone down', 'D1 G1 C2 F2'),
+];
 
 /** The tunings of each family, the usual one first. Courses are named string by string. Common practice, no source. */
 export const TUNINGS: Record<Family, readonly Tuning[]> = {

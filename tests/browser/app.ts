@@ -179,6 +179,12 @@ export const keptHere = (page: Page): Promise<string> =>
 
 export const heading = (page: Page) => page.locator('main h1');
 
+/** Goes on at the bench by keyboard; what cannot be undone is confirmed by a key of its own, which does nothing elsewhere. */
+export async function onward(page: Page): Promise<void> {
+  await page.keyboard.press('Space');
+  await page.keyboard.press('y');
+}
+
 /** Presses Space through the steps up to the one whose heading fits; returns the headings on the way. */
 export async function spaceTo(page: Page, until: RegExp): Promise<string[]> {
   const seen: string[] = [];
@@ -186,7 +192,7 @@ export async function spaceTo(page: Page, until: RegExp): Promise<string[]> {
     const text = await heading(page).innerText();
     if (until.test(text)) return seen;
     seen.push(text);
-    await page.keyboard.press('Space');
+    await onward(page);
     // Asked in the page, so that a step takes no longer than it does; not by frames, which a busy machine may not draw.
     await page.waitForFunction((was) => document.querySelector<HTMLElement>('main h1')?.innerText !== was, text, {
       polling: 40,

@@ -1,4 +1,4 @@
-import { expect, heading, openBench, spaceTo, test } from './app';
+import { expect, heading, onward, openBench, spaceTo, test } from './app';
 
 /** Whole jobs through the real interface, one for each kind of build, with what its card must say. */
 const JOBS: { name: string; tag: string; first: RegExp[]; never: RegExp; off: number }[] = [
@@ -65,7 +65,7 @@ for (const { name, tag, first, never, off } of JOBS)
       const place = page.getByText(/step \d+ of \d+$/);
       if (await place.count()) steps = Number((await place.innerText()).split(' ').at(-1));
       if (await most.count()) worst = Math.max(worst, Number((await most.innerText()).split(' ')[0]));
-      await page.keyboard.press('Space');
+      await onward(page);
       await expect(heading(page)).not.toHaveText(text);
     }
     // What must be said, in this order; what this build does not have is never said.

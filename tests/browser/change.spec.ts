@@ -1,4 +1,4 @@
-import { axe, expect, heading, keptHere, openBench, recordedToday, spaceTo, test } from './app';
+import { axe, expect, heading, keptHere, onward, openBench, recordedToday, spaceTo, test } from './app';
 
 test('a pin-bridge acoustic, all strings off at once: from Fleet to the record and back', async ({ page }) => {
   await page.goto('/fleet');
@@ -21,7 +21,7 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   // A no leads to the recovery and back to the same step.
   await page.keyboard.press('n');
   await expect(page.getByRole('heading', { name: 'The pin lifts while tuning' })).toBeVisible();
-  await page.keyboard.press('Space');
+  await onward(page);
   await expect(heading(page)).toContainText('Bend E2');
 
   await spaceTo(page, /^Pull G3/);
@@ -32,7 +32,7 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await expect(page.getByText('Do not trim yet: that comes after the last stretch.')).toBeVisible();
   await page.keyboard.press('w');
   await expect(page.getByText(/On this 648 mm scale that is 36 mm/)).toBeVisible();
-  await page.keyboard.press('Space');
+  await onward(page);
 
   // Reload in mid-job: the bench is where it was, also one step back.
   const before = await keptHere(page);
@@ -50,7 +50,7 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   await expect(heading(page)).toHaveText(
     'Pull B3 (string 2, treble side) tight through its post, pinch it at the first fret, let it back a fret and a half (55 mm).',
   );
-  await page.keyboard.press('Space');
+  await onward(page);
   await expect(heading(page)).toContainText('turn the post clockwise');
 
   // The thin E snaps: two presses log it, and the finish counts it as used.
@@ -59,7 +59,7 @@ test('a pin-bridge acoustic, all strings off at once: from Fleet to the record a
   const snaps = page.getByRole('button', { name: 'The string snaps' });
   await page.keyboard.press((await snaps.innerText()).trim().charAt(0));
   await expect(page.getByText('Take the same string from the spare set')).toBeVisible();
-  await page.keyboard.press('Space');
+  await onward(page);
   await spaceTo(page, /^Trim/);
   await expect(page.getByText('Careful', { exact: true })).toBeVisible();
   await spaceTo(page, /^Which strings did you fit/);
@@ -111,7 +111,7 @@ test('a ukulele with a tie bridge, one string at a time, on halves', async ({ pa
   await expect(page.getByText(/^1 half: Kittock fluorocarbon/)).not.toHaveCount(0);
   const halves = await page.getByText(/^1 half: /).allInnerTexts();
   // Enter alone records it; a Space left over from the last step does not.
-  await page.keyboard.press('Space');
+  await onward(page);
   await expect(heading(page)).toHaveText('Which strings did you fit?');
   await page.keyboard.press('Enter');
   await page.waitForURL('**?recorded');

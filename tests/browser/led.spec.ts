@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { axe, expect, heading, ledByString, openBench, test } from './app';
+import { axe, expect, heading, ledByString, onward, openBench, test } from './app';
 
 test.afterEach(({ app }) => ledByString(app));
 
@@ -23,7 +23,7 @@ async function through(page: Page, press: () => Promise<void>): Promise<string[]
   throw new Error(`It does not end. Last seen: ${seen.at(-1)}`);
 }
 
-const past = (page: Page) => page.keyboard.press('Space');
+const past = (page: Page) => onward(page);
 
 for (const [tag, name, most, says] of [
   ['SK-0312', 'steel-string', 22, /pinch it at the first fret, let it back as its row shows/],

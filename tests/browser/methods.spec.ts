@@ -85,6 +85,29 @@ test('the calculator is filled in from an instrument and agrees with a textbook 
   await expect(heading(page)).toHaveText(
     /^Total tension \d+ N more \(\d+ %\): check .*intonation and the nut slots\.$/,
   );
+  // Typed key by key, a number stays as it is typed; what is none yet is said beside it and changes nothing.
+  const type = async (label: string, text: string) => {
+    const field = page.getByLabel(label, { exact: true });
+    await field.click();
+    await page.keyboard.press('ControlOrMeta+a');
+    await page.keyboard.type(text);
+    await expect(field).toHaveValue(text);
+  };
+  await type('A4, Hz', '392');
+  await expect(page.getByRole('alert')).toHaveText('Not from 415 to 466; still calculated with 440.');
+  await type('A4, Hz', '432');
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await expect(e4).not.toContainText('58.8 N');
+  await type('A4, Hz', '440');
+  await expect(e4).toContainText('58.8 N');
+  await type('Scale, mm', '628');
+  await type('Scale, mm', '648');
+  await type('Gauge of string 1 E4, thousandths of an inch', '10');
+  await expect(e4).toContainText('72.6 N');
+  await type('Gauge of string 1 E4, thousandths of an inch', '0');
+  await expect(page.getByRole('alert')).toContainText('Not from 4 to 200');
+  await type('Gauge of string 1 E4, thousandths of an inch', '9');
+  await expect(e4).toContainText('58.8 N');
   await page.getByRole('button', { name: '5 A2' }).click();
   await expect(page.getByRole('heading', { name: /^A2 \(string 5, bass side\): \d+ mm of slack/ })).toBeVisible();
   await page.getByLabel('Slack rule').selectOption({

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { axe, expect, heading, recordedToday, serve, test } from './app';
+import { axe, expect, heading, onward, recordedToday, serve, test } from './app';
 
 const TAGS = ['SK-0311', 'SK-0312', 'SK-0313', 'SK-0314'];
 
@@ -30,7 +30,7 @@ test('a batch of four, phase by phase, with one of them taken out of turn', asyn
   const order = page.getByRole('list', { name: 'Order of work' }).getByRole('listitem');
   await expect(order.first()).toContainText(TAGS.join(', '));
   expect(await axe(page)).toEqual([]);
-  await page.keyboard.press('Space');
+  await onward(page);
   await expect(heading(page)).toContainText('SK-0311');
   expect(await axe(page)).toEqual([]);
   // The third is nearest: its tag is read, and it comes into hand where it stands.
@@ -59,7 +59,7 @@ test('a batch of four, phase by phase, with one of them taken out of turn', asyn
     const tag = (await inHand(page).count()) ? (await inHand(page).innerText()).slice(0, 7) : '';
     const phase = tag ? (await page.getByText(/ · step \d+ of \d+$/).innerText()).split(/[,·]/)[0]?.trim() : '';
     if (tag && phases.at(-1) !== `${phase} ${tag}`) phases.push(`${phase} ${tag}`);
-    await page.keyboard.press('Space');
+    await onward(page);
     await expect(page.getByText(text, { exact: true })).toHaveCount(0);
   }
   expect(recorded).toBe(4);
@@ -96,7 +96,7 @@ test('the network cut and the server killed in mid-job: the bench goes on, reloa
   const on = async (presses: number) => {
     for (let i = 0; i < presses; i++) {
       const text = await heading(page).innerText();
-      await page.keyboard.press('Space');
+      await onward(page);
       await expect(heading(page)).not.toHaveText(text);
     }
   };

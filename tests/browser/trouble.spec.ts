@@ -1,4 +1,4 @@
-import { actAs, expect, heading, keptHere, openBench, recordedToday, serve, spaceTo, test } from './app';
+import { actAs, expect, heading, keptHere, onward, openBench, recordedToday, serve, spaceTo, test } from './app';
 
 test('stock too low: nothing is recorded until it is said what is true', async ({ page }) => {
   await openBench(page, 'SK-0179');
@@ -123,7 +123,7 @@ test('the kit comes first: strings and where they are, what has no spare, tools 
   await expect.poll(() => keptHere(page)).toContain('winder');
   await page.reload();
   await expect(page.getByRole('checkbox', { name: 'winder', exact: true })).toBeChecked();
-  await page.keyboard.press('Space');
+  await onward(page);
   await expect(heading(page)).toContainText('Check first');
   // What is short is said before anything is slack.
   await openBench(page, 'SK-0172');
@@ -155,7 +155,7 @@ test('a string that snaps takes its successor from the shelf at once, and is in 
   await expect(page.getByText(/^Take another Fulmar light 12–53, E4 from Harbour Store/)).toBeVisible();
   await page.keyboard.press('Escape');
   // While all are stretched it has to be said which one.
-  await page.keyboard.press('Space');
+  await onward(page);
   await expect(heading(page)).toContainText('Stretch each string');
   await page.keyboard.press('m');
   await page.getByRole('button', { name: 'The string snaps' }).click();
@@ -190,7 +190,7 @@ test('what must go back as it was is written down, photographed, and shown where
 test('another way at the bench asks why once and makes the card anew', async ({ page }) => {
   await openBench(page, 'SK-0318');
   await spaceTo(page, /^Check first/);
-  await page.keyboard.press('Space');
+  await onward(page);
   await page.keyboard.press('d');
   const make = page.getByRole('button', { name: /Nothing changed yet|Update the steps/ });
   await expect(make).toBeDisabled();

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { PLAIN_PLUCK, synthesize } from '../../core/pitch/synth';
 import { chromiumPath } from '../../scripts/chromium.mjs';
-import { axe, expect, heading, ledByString, openBench, spaceTo, test } from './app';
+import { axe, expect, heading, ledByString, onward, openBench, spaceTo, test } from './app';
 
 const RATE = 48_000;
 const centsShown = async (page: Page): Promise<number> =>
@@ -72,7 +72,7 @@ for (const [name, tag, hz, inharmonicity, offset, label] of [
     const page = await context.newPage();
     await openBench(page, tag);
     // Past the kit.
-    await page.keyboard.press('Space');
+    await onward(page);
     await page.keyboard.press('t');
     const tuner = page.getByRole('region', { name: 'Tuner' });
     await tuner.getByRole('button', { name: 'Listen' }).click();
@@ -92,7 +92,7 @@ test('hands free: each string near pitch is ticked as it is heard, whatever the 
   const context = await browser.newContext({ baseURL: app.url, permissions: ['microphone'] });
   const page = await context.newPage();
   await openBench(page, 'SK-0334');
-  await page.keyboard.press('Space');
+  await onward(page);
   await page.getByRole('button', { name: 'by phase', exact: true }).click();
   await heading(page).click();
   await spaceTo(page, /^Bring each string near pitch/);
@@ -152,16 +152,16 @@ test('trimming is locked until the strings have settled, or with a reason that i
   await page.keyboard.press('s');
   await page.getByRole('button', { name: 'Two days to settle before use' }).click();
   await expect(heading(page)).toContainText('Tune low to high');
-  await page.keyboard.press('Space');
+  await onward(page);
   await expect(heading(page)).toContainText('Trim the long ends');
-  await page.keyboard.press('Space');
+  await onward(page);
   await expect(page.getByRole('heading', { name: 'Locked: this cannot be undone' })).toBeVisible();
   await expect(
     page.getByText('Skipped (two days to settle before use), so not stretched and settled yet.'),
   ).toBeVisible();
-  await page.keyboard.press('Space');
+  await onward(page);
   await expect(heading(page)).toContainText('Trim the long ends');
-  await page.keyboard.press('Space');
+  await onward(page);
   await page.keyboard.press('3');
   await expect(heading(page)).not.toContainText('Trim the long ends');
   // Done properly it opens by itself.
@@ -170,7 +170,7 @@ test('trimming is locked until the strings have settled, or with a reason that i
     await expect(heading(page)).toContainText(was);
   }
   for (const next of ['Tune low to high', 'Trim the long ends']) {
-    await page.keyboard.press('Space');
+    await onward(page);
     await expect(heading(page)).toContainText(next);
   }
   await expect(page.getByRole('button', { name: 'yes, next' })).toBeVisible();

@@ -1,3 +1,4 @@
+import { useEffect, useRef, useState } from 'react';
 import type { Build } from '../../../core/instruments/build';
 import { Field } from '../../ui/Field';
 import { fittingSets, type KnownSet } from './known';
@@ -10,43 +11,74 @@ interface NumberProps {
   step?: number;
 }
 
-/** A number within its range; what lies outside is left standing and changes nothing. */
-const heard =
-  ({ min, max, change }: NumberProps) =>
-  (event: React.ChangeEvent<HTMLInputElement>) => {
-    const v = event.target.valueAsNumber;
-    if (v >= min && v <= max) change(v);
-  };
+/**
+ * What stands in a field for a number: what was typed stays as it is typed. Every number within the range counts at once;
+ * what is none yet, or lies outside, changes nothing and is said beside the field.
+ */
+function useTyped({ value, change, min, max, step = 1 }: NumberProps) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const number = typed === null || typed.trim() === '' ? Number.NaN : Number(typed);
+  const counts = number >= min && number <= max;
+  // Another instrument was chosen, or another field changed this one: then that value stands here.
+  const before = useRef(value);
+  useEffect(() => {
+    if (before.current === value) return;
+    before.current = value;
+    if (!counts || Math.abs(number - value) > step / 2) setTyped(null);
+  }, [value, counts, number, step]);
+  const wrong =
+    typed === null || counts
+      ? null
+      : `${Number.isNaN(number) ? 'Enter a number' : 'Not'} from ${min} to ${max}; still calculated with ${value}.`;
+  const input = {
+    type: 'number',
+    value: typed ?? String(value),
+    step,
+    min,
+    max,
+    'aria-invalid': wrong !== null,
+    onChange: (event: React.ChangeEvent<HTMLInputElement>) => {
+      setTyped(event.target.value);
+      const v = event.target.valueAsNumber;
+      if (v >= min && v <= max) change(v);
+    },
+    onBlur: () => {
+      if (counts) setTyped(null);
+    },
+  } as const;
+  return { input, wrong };
+}
 
 export function NumberField({ label, ...p }: NumberProps & { label: string }) {
+  const { input, wrong } = useTyped(p);
   return (
-    <Field label={label}>
-      <input
-        type="number"
-        className="input w-full"
-        value={p.value}
-        step={p.step ?? 1}
-        min={p.min}
-        max={p.max}
-        onChange={heard(p)}
-      />
-    </Field>
+    <div>
+      <Field label={label}>
+        <input className={`input w-full ${wrong ? 'input-error' : ''}`} {...input} />
+      </Field>
+      {wrong && (
+        <p className="text-error text-sm" role="alert">
+          {wrong}
+        </p>
+      )}
+    </div>
   );
 }
 
 /** The same in a row of a table, which says what it is. */
-export const NumberCell = ({ name, ...p }: NumberProps & { name: string }) => (
-  <input
-    type="number"
-    className="input input-sm w-20"
-    aria-label={name}
-    value={p.value}
-    step={p.step ?? 1}
-    min={p.min}
-    max={p.max}
-    onChange={heard(p)}
-  />
-);
+export function NumberCell({ name, ...p }: NumberProps & { name: string }) {
+  const { input, wrong } = useTyped(p);
+  return (
+    <>
+      <input className={`input input-sm w-20 ${wrong ? 'input-error' : ''}`} aria-label={name} {...input} />
+      {wrong && (
+        <span className="block text-error text-sm" role="alert">
+          {wrong}
+        </span>
+      )}
+    </>
+  );
+}
 
 export function Fact({ name, bad, children }: { name: string; bad?: boolean; children: string }) {
   return (
