@@ -93,6 +93,12 @@ export function applyHouse(build: Build, procedure: Procedure, house: Pick<House
   return { ...procedure, steps, minutes: steps.reduce((sum, s) => sum + s.minutes, 0) };
 }
 
+/** Whether the words of a step say which strings it works on. */
+function namesItsStrings(build: Build, step: Step): boolean {
+  const positions = build.positions.filter((p) => step.positions.includes(p.number));
+  return positions.length > 0 && step.title.toLowerCase().includes(groupLabel(build, positions).toLowerCase());
+}
+
 /**
  * What is wrong with a house method before it is kept, each a sentence that says what to do; empty when nothing is.
  * @param examples strings to try it with, for each of the family's usual builds
@@ -125,7 +131,8 @@ export function problemsOf(build: Build, house: House, strings: readonly StringT
     }
     if (
       words.title?.trim() &&
-      definition.scope !== 'instrument' &&
+      // A step whose usual words name no string needs none in its own either.
+      here.some((s) => namesItsStrings(build, s)) &&
       !namesIn(words.title).some((n) => LABELS.includes(n))
     )
       problems.push(`“${words.title}” does not say which string: put {string} in it.`);

@@ -5,7 +5,8 @@ import type { MethodEditorProps, MethodInHand } from './useMethod';
 /** What was changed, what is in its way, and how it is kept. */
 export function KeepChange({ of, props }: { of: MethodInHand; props: MethodEditorProps }) {
   const { house, problems, says, busy, why, setWhy, differs } = of;
-  const { version, tag } = props;
+  const { tag, maySave } = props;
+  const { version } = of.base;
   return (
     <form
       className="sticky bottom-0 z-20 card-paper border-primary p-4 grid gap-2"
@@ -21,7 +22,7 @@ export function KeepChange({ of, props }: { of: MethodInHand; props: MethodEdito
           {[
             ...differs,
             ...(JSON.stringify([house.wording, house.steps]) !==
-            JSON.stringify([props.house.wording, props.house.steps])
+            JSON.stringify([of.base.house.wording, of.base.house.steps])
               ? ['wording or own steps']
               : []),
           ].join(', ')}
@@ -44,9 +45,13 @@ export function KeepChange({ of, props }: { of: MethodInHand; props: MethodEdito
             maxLength={300}
           />
         </Field>
-        <button type="submit" className="btn btn-primary" disabled={busy || !of.worked || problems.length > 0}>
-          Save as version {version + 1}
-        </button>
+        {maySave ? (
+          <button type="submit" className="btn btn-primary" disabled={busy || !of.worked || problems.length > 0}>
+            Save as version {version + 1}
+          </button>
+        ) : (
+          <p>To try it out: only a technician can save it for everyone.</p>
+        )}
         {tag && differs.length > 0 && !props.openJob && (
           <button type="button" className="btn" onClick={() => void of.once()} disabled={busy}>
             This time only, on {tag}

@@ -1,7 +1,8 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Build, Family } from '../../../core/instruments/build';
 import { differences } from '../../../core/procedures/choices';
 import type { House, problemsOf } from '../../../core/procedures/houseMethod';
+import { mergeHouse } from '../../../core/procedures/mergeHouse';
 import { adaptMethod } from '../../../core/procedures/method';
 import type { Tried, tryMethod } from '../../../core/procedures/tried';
 import type { LastTime, Method, StringToFit } from '../../../core/procedures/types';
@@ -23,30 +24,51 @@ export interface MethodEditorProps {
   last: LastTime | null;
   a4Hz: number;
   openJob: boolean;
+  /** Whether whoever looks may save it for everyone. */
+  maySave: boolean;
+}
+
+/** Changes that are not saved yet, with what they were made to. */
+interface Draft {
+  base: House;
+  house: House;
 }
 
 /** A house's method as it is being changed: what it makes of this build, and how it is kept. */
 export function useMethod(props: MethodEditorProps) {
   const { family, version, strings, tag, a4Hz } = props;
   const [build, setBuild] = useState(props.build);
-  const draftName = `arvick.house.${family}.${version}`;
+  const draftName = `arvick.house.${family}`;
+  /** What the changes are made to; a later version once somebody else has saved one. */
+  const [base, setBase] = useState({ version, house: props.house });
   const [house, setHouse] = useState<House>(props.house);
   const [why, setWhy] = useState('');
-  const { run, busy, says, quiet } = useCommand();
+  const { run, busy, says, quiet, problem } = useCommand();
   const [ready, setReady] = useState(false);
   useEffect(() => {
-    const draft = readLocally<House>(draftName);
-    if (draft) setHouse(draft);
+    const draft = readLocally<Draft>(draftName);
+    // Of an earlier version only the changes are kept, on top of what is saved now.
+    if (draft?.base && draft.house) setHouse(mergeHouse(draft.base, draft.house, props.house));
     setReady(true);
-  }, [draftName]);
+  }, [draftName, props.house]);
+
+  // Somebody else saved a version: my changes go on top of theirs, to be looked at and saved once more.
+  const merged = useRef<unknown>(null);
+  useEffect(() => {
+    if (problem?.status !== 409 || merged.current === problem || typeof problem.currentVersion !== 'number') return;
+    merged.current = problem;
+    const theirs = problem.current as House;
+    setHouse(mergeHouse(base.house, house, theirs));
+    setBase({ version: problem.currentVersion, house: theirs });
+  }, [problem, base, house]);
 
   const { method } = house;
-  const dirty = JSON.stringify(house) !== JSON.stringify(props.house);
+  const dirty = JSON.stringify(house) !== JSON.stringify(base.house);
   useEffect(() => {
     if (!ready) return;
-    if (dirty) keepLocally(draftName, house);
+    if (dirty) keepLocally(draftName, { base: base.house, house } satisfies Draft);
     else localStorage.removeItem(draftName);
-  }, [ready, dirty, house, draftName]);
+  }, [ready, dirty, base, house, draftName]);
 
   const adapted = useMemo(() => adaptMethod(build, method, 'full-set'), [build, method]);
   const asItStands = !dirty && build === props.build;
@@ -74,6 +96,8 @@ export function useMethod(props: MethodEditorProps) {
   };
 
   return {
+    /** What the changes are made to. */
+    base,
     build,
     /** Another build of the family, to see what the method makes of it. */
     setBuild,
@@ -93,16 +117,16 @@ export function useMethod(props: MethodEditorProps) {
     ready,
     dirty,
     problems,
-    differs: differences(props.house.method, method),
+    differs: differences(base.house.method, method),
     says,
     busy,
     why,
     setWhy,
     edit,
     change: (to: Partial<Method>) => edit({ method: { ...method, ...to } }),
-    drop: () => setHouse(props.house),
+    drop: () => setHouse(base.house),
     save: async () => {
-      if (!(await run(`/api/methods/${family}`, { expectedVersion: version, house, why }))) return;
+      if (!(await run(`/api/methods/${family}`, { expectedVersion: base.version, house, why }))) return;
       localStorage.removeItem(draftName);
       location.reload();
     },
