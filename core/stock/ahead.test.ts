@@ -68,6 +68,11 @@ describe('what is wanted ahead', () => {
     expect(look.weeks.map((w) => w.left)).toEqual([1, 0, 0, -1, -1, -2, -2, -2]);
     expect(look.weeks[3]?.shortChance).toBe(1);
     expect(look.shortInLead).toBe(0);
+    // The fourth week is the first that is short: three weeks of lead time end before it, four include it.
+    const shortWithin = (leadDays: number) =>
+      outlook(pack(1), demand, new Map(), { today: TODAY, weeks: 8, leadDays, draws: 50, random: seeded(7) })
+        .shortInLead;
+    expect([0, 14, 20, 21, 28, 56, 90].map(shortWithin)).toEqual([0, 0, 0, 0, 1, 1, 1]);
     const rule = reorderRule(pack(1), demand, new Map(), {
       today: TODAY,
       leadDays: 14,
@@ -85,7 +90,7 @@ describe('what is wanted ahead', () => {
     const look = outlook(pack(3, { items: [{ productId: 'e', count: 1 }] }), [], new Map([['e', 0.5]]), {
       today: TODAY,
       weeks: 6,
-      leadDays: 41,
+      leadDays: 42,
       draws: 20_000,
       random: seeded(11),
     });
@@ -96,7 +101,7 @@ describe('what is wanted ahead', () => {
     const safe = outlook(pack(stock, { items: [{ productId: 'e', count: 1 }] }), [], new Map([['e', 0.5]]), {
       today: TODAY,
       weeks: 6,
-      leadDays: 41,
+      leadDays: 42,
       draws: 20_000,
       random: seeded(12),
     });

@@ -124,8 +124,12 @@ export function outlook(
       shortChance: futures.length ? short / futures.length : 0,
     };
   });
-  const lead = weeks[Math.min(p.weeks - 1, Math.floor(p.leadDays / 7))];
-  return { weeks, runsOutOn: runsOut(pack, demand), shortInLead: lead?.shortChance ?? 0 };
+  // The lead time ends within a week: of that week as much as lies before.
+  const chanceAfter = (full: number) => (full <= 0 ? 0 : (weeks[Math.min(p.weeks, full) - 1]?.shortChance ?? 0));
+  const full = Math.floor(p.leadDays / 7);
+  const rest = p.leadDays / 7 - full;
+  const shortInLead = chanceAfter(full) + rest * (chanceAfter(full + 1) - chanceAfter(full));
+  return { weeks, runsOutOn: runsOut(pack, demand), shortInLead };
 }
 
 /** Packs needed by the end of each week in each future; Poisson variates by multiplication (Knuth 1969). */

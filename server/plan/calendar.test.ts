@@ -23,6 +23,19 @@ describe('reading calendars', () => {
     expect(at('20070311T023000')).toBe('2007-03-11T07:30:00.000Z');
   });
 
+  it('a 53rd Wednesday is only in years that have one', () => {
+    // RFC 5545, 3.3.10: an ordinal counts within the year; 2025 and 2031 begin on a Wednesday.
+    const yearly = (by: string) =>
+      starts(
+        calendar(...event('DTSTART:20250101T090000Z', `RRULE:FREQ=YEARLY;BYDAY=${by}`, 'SUMMARY:x')),
+        '2025-01-02',
+        '2032-01-01',
+      ).map((at) => at.slice(0, 10));
+    expect(yearly('53WE')).toEqual(['2025-12-31', '2031-12-31']);
+    expect(yearly('1WE')).toHaveLength(6);
+    expect(yearly('-1WE')).toHaveLength(7);
+  });
+
   it('has the occurrences that a reference library computes, by the wall clock, over clock changes', () => {
     const two = (n: number) => String(n).padStart(2, '0');
     fc.assert(

@@ -81,6 +81,31 @@ function namedZone(name: string): Zone {
   };
 }
 
+const WEEKDAYS = ['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'];
+
+/**
+ * Whether a day is one of those that a yearly rule counts from the beginning or the end of the year, as the 53rd
+ * Wednesday, which most years do not have (RFC 5545, 3.3.10, BYDAY). Rules that count nothing are true of every day.
+ */
+function isOrdinalDay(rule: string, day: Temporal.ZonedDateTime): boolean {
+  const parts = new Map(
+    rule
+      .toUpperCase()
+      .split(';')
+      .map((part) => part.split('=') as [string, string]),
+  );
+  if (parts.get('FREQ') !== 'YEARLY' || parts.has('BYMONTH') || parts.has('BYWEEKNO')) return true;
+  const days = (parts.get('BYDAY') ?? '').split(',').map((name) => /^([+-]?\d+)?([A-Z]{2})$/.exec(name));
+  if (!days.some((found) => found?.[1])) return true;
+  return days.some((found) => {
+    if (found?.[2] !== WEEKDAYS[day.dayOfWeek - 1]) return false;
+    const n = Number(found?.[1] ?? 0);
+    const fromStart = Math.ceil(day.dayOfYear / 7);
+    const fromEnd = Math.ceil((day.daysInYear - day.dayOfYear + 1) / 7);
+    return n === 0 || (n > 0 ? fromStart === n : fromEnd === -n);
+  });
+}
+
 /** A zone that the file describes itself, under a name that nobody else knows. */
 function describedZone(zone: InstanceType<typeof ICAL.Timezone>): Zone {
   const offset = (wall: number): number => {
@@ -367,6 +392,7 @@ function byRule(rule: InstanceType<typeof ICAL.Recur>, frame: Frame, days: { fro
     const at = (wall: number) => Temporal.Instant.fromEpochMilliseconds(within(wall)).toZonedDateTimeISO('UTC');
     return rrule
       .between(at(Math.max(days.from, frame.wall)), at(days.until), true)
+      .filter((time) => isOrdinalDay(rule.toString(), time))
       .map((time) => time.epochMilliseconds);
   } catch {
     throw new NotUnderstood(`its repeat rule could not be read (${rule.toString().slice(0, 100)})`, true);

@@ -64,6 +64,14 @@ export async function enter(context: APIContext, personId: number): Promise<void
   keepSession(context, token, until);
 }
 
+/**
+ * The address under which other programs reach this programme: the one that is set, or else the one of this request,
+ * whose name was checked.
+ */
+export const ownAddress = (request: Request, set: string): string =>
+  set.replace(/\/+$/, '') ||
+  `${isSecure({ request }) ? 'https' : 'http'}://${request.headers.get('host') ?? 'localhost'}`;
+
 /** Names this browser for the server; no script reads it. */
 export const BROWSER = 'arvick_browser';
 

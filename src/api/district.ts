@@ -1,7 +1,7 @@
 import type { APIContext } from 'astro';
 import { LeavingShape } from '../../contract/access';
 import type { Leaving } from '../../server/access/district';
-import { isSecure } from './access';
+import { isSecure, ownAddress } from './access';
 
 const NAME = 'arvick_leaving';
 /** Whoever takes longer to sign in begins anew. */
@@ -11,8 +11,7 @@ const PATH = '/district';
 /** Where the district sends people back to: by the programme's own address, or else by the one that was asked. */
 export function districtBack(context: APIContext): string {
   const { programme } = context.locals;
-  const asked = `${isSecure(context) ? 'https' : 'http'}://${context.request.headers.get('host')}`;
-  return `${programme.trust.address || asked}/district/back`;
+  return `${ownAddress(context.request, programme.trust.address)}/district/back`;
 }
 
 /** Keeps what has to come back as it went, with the browser that left and for as long as it takes. */
