@@ -1,26 +1,42 @@
+import { statfsSync, statSync } from 'node:fs';
+import { join } from 'node:path';
 import { parentPort, workerData } from 'node:worker_threads';
 import type { Answered } from '../apart';
-import { type Backup, type BackupWhy, backUp, type Verified } from './backup';
-import { CannotOpen, readThrough } from './opening';
+import type { UserError } from '../errors';
+import { type Backup, type BackupWhy, backUp, backupFolder, type Verified } from './backup';
+import { CannotOpen, DATABASE_FILE, readThrough } from './opening';
 
 /** What the worker that takes backups, and reads through what is there, is given. */
 export type BackupTask = { data: string; why: BackupWhy; now: number } | { data: string; why: 'read-through' };
 
 const FULL = ['ENOSPC', 'SQLITE_FULL', 'EDQUOT'];
 
-/** A backup that the disk did not take; the half of it is gone again. */
-function unwritten(error: unknown) {
+/** Whether the disk for backups had no room: what is written there is cut short then, sometimes without an error. */
+function hasNoRoom(error: unknown, data: string): boolean {
+  const { code = '' } = error as { code?: string };
+  if (FULL.some((c) => code.startsWith(c))) return true;
+  try {
+    const disk = statfsSync(backupFolder(data));
+    return disk.bavail * disk.bsize < statSync(join(data, DATABASE_FILE)).size;
+  } catch {
+    return false;
+  }
+}
+
+/** What is said of a backup that could not be taken; the half of it is gone again. */
+function notTaken(error: unknown, data: string): { refused: Pick<UserError, 'type' | 'status' | 'title' | 'detail'> } {
+  const title = 'No backup was taken';
+  if (hasNoRoom(error, data)) {
+    const detail =
+      'The disk for backups is full. Free some space on it, then take the backup again. Earlier backups are as they were.';
+    return { refused: { type: 'disk-full', status: 507, title, detail } };
+  }
+  if (error instanceof CannotOpen)
+    return { refused: { type: error.reason, status: 500, title: 'The backup is not complete', detail: error.message } };
   const { code = '', message = '' } = error as { code?: string; message?: string };
-  const full = FULL.some((c) => code.startsWith(c));
-  if (!full && !/^(E[A-Z]+|SQLITE_)/.test(code)) throw error;
-  return {
-    type: full ? 'disk-full' : 'disk',
-    status: 507,
-    title: 'No backup was taken',
-    detail: full
-      ? 'The disk for backups is full. Free some space on it, then take the backup again. Earlier backups are as they were.'
-      : `The backup could not be written: ${message || code}. Earlier backups are as they were.`,
-  };
+  if (!/^(E[A-Z]+|SQLITE_)/.test(code)) throw error;
+  const detail = `The backup could not be written: ${message || code}. Earlier backups are as they were.`;
+  return { refused: { type: 'disk', status: 507, title, detail } };
 }
 
 async function answer(): Promise<Answered<(Backup & { holds: Verified }) | string | null>> {
@@ -29,8 +45,7 @@ async function answer(): Promise<Answered<(Backup & { holds: Verified }) | strin
   try {
     return { made: await backUp(data, p) };
   } catch (error) {
-    if (!(error instanceof CannotOpen)) return { refused: unwritten(error) };
-    return { refused: { type: error.reason, status: 500, title: 'The backup is not complete', detail: error.message } };
+    return notTaken(error, data);
   }
 }
 parentPort?.postMessage(await answer());
