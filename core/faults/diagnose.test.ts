@@ -94,6 +94,19 @@ describe('the fault desk', () => {
     expect(a?.next.why).toContain('no string tree holds it');
     expect(diagnose('open-buzz', facts(bass, { number: 1 }))[0]?.next.why).toContain('under the string tree');
 
+    // A tree holds the treble side of an electric too.
+    const electric = defaultBuild('electric', '4/4', { extras: ['string-tree'] });
+    const lowE = diagnose('open-buzz', facts(electric, { number: 6 }));
+    expect(lowE.flatMap((c) => c.because).join()).not.toContain('tree');
+
+    // What was found slack: pegs shrink only where there are pegs, and a standing bridge can fall.
+    const slack = (family: 'double-bass' | 'violin' | 'steel-acoustic') =>
+      diagnose('all-slack', facts(defaultBuild(family, family === 'double-bass' ? '3/4' : '4/4'))).map((c) => c.id);
+    expect(slack('double-bass')).not.toContain('dry-air');
+    expect(slack('double-bass')).toContain('bridge-fell');
+    expect(slack('violin')).toEqual(expect.arrayContaining(['dry-air', 'bridge-fell']));
+    expect(slack('steel-acoustic')).not.toContain('bridge-fell');
+
     const ping = diagnose('ping-bridge', facts(steel, { number: 1, hoursOn: 2 })).find((c) => c.id === 'wrap-slips');
     expect(ping?.next).toMatchObject({ kind: 'nothing', why: expect.stringContaining('Hold the pin down') });
     const leans = diagnose('bridge-leans', facts(defaultBuild('violin', '4/4')));

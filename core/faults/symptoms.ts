@@ -230,9 +230,12 @@ const winding: Cause = {
   ],
 };
 
-/** Whether the string meant belongs under the tree; on a bass guitar it holds the two thinnest only. */
+/** Whether the string meant belongs under the tree, which holds the treble side: never the two lowest. */
 const mayMissTree = (f: FaultFacts): boolean =>
-  f.build.extras.includes('string-tree') && (f.build.family !== 'bass-guitar' || (f.number !== null && f.number <= 2));
+  f.build.extras.includes('string-tree') &&
+  (f.build.family === 'bass-guitar'
+    ? f.number !== null && f.number <= 2
+    : f.number === null || f.number <= f.build.positions.length - 2);
 
 const fewDown: Cause = {
   id: 'little-down-force',
@@ -299,7 +302,7 @@ const treeSticks: Cause = {
   look: 'Put a trace of slot lubricant under the tree.',
   normal: 'It runs through without catching.',
   next: () => nothing('Lubricant is all it needs.'),
-  weigh: (f) => [only(f.build.extras.includes('string-tree')), usual(0.3)],
+  weigh: (f) => [only(mayMissTree(f)), usual(0.3)],
 };
 
 const pinSlips: Cause = {
@@ -458,18 +461,31 @@ const wrapEnd: Cause = {
 
 const dryAir: Cause = {
   id: 'dry-air',
-  name: 'Dry air has shrunk the pegs and the wood',
+  name: 'Dry air has shrunk the pegs',
   look: (build) =>
     isBowed(build.family)
       ? 'Check that the soundpost is up, then read the hygrometer.'
       : 'Check for a crack or a lifting bridge, then read the hygrometer.',
   normal: 'In a room at 40 to 60 % humidity nothing slips.',
   next: () => ({ kind: 'job', job: 'emergency', why: 'Follow the steps for an instrument found slack.' }),
+  // Gears hold whatever the air does: only wooden pegs let go.
   weigh: (f) => [
-    usual(0.4),
+    only(f.build.tuner === 'tapered-peg'),
+    usual(0.8),
     said(f.dryRoom, 4, 'this room is known to get dry'),
-    said(f.build.tuner === 'tapered-peg', 2, 'wooden pegs slip first'),
   ],
+};
+
+const bridgeFell: Cause = {
+  id: 'bridge-fell',
+  name: 'The bridge has fallen',
+  look: 'Is the bridge lying down, or out of its place? Do not raise it against the strings.',
+  normal: 'It stands upright, both feet on the top.',
+  next: (f) =>
+    isBowed(f.build.family)
+      ? refer('soundpost', 'The soundpost may have fallen with it.')
+      : refer('all-slack', 'Have the bridge set up again and the top checked.', 'a qualified repairer'),
+  weigh: (f) => [only(floating(f)), usual(0.5)],
 };
 
 const tailLetGo: Cause = {
@@ -604,7 +620,7 @@ export const SYMPTOMS: readonly Symptom[] = [
     name: 'All strings are slack',
     ofString: false,
     first: SAFETY['all-slack'].meanwhile,
-    causes: [dryAir, tailLetGo, liftingBridge, slackened],
+    causes: [dryAir, bridgeFell, tailLetGo, liftingBridge, slackened],
   },
   {
     id: 'bridge-leans',
