@@ -28,7 +28,7 @@ export const WRITTEN: Record<string, readonly string[]> = {
   intake_made: ['before'],
   intake_word: ['word', 'means'],
   interval_version: ['why'],
-  job: ['departure'],
+  job: ['departure', 'despite'],
   job_answer: ['said'],
   method_version: ['house', 'why'],
   person: ['name'],
