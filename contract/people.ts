@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { isTimeZone } from '../core/dates';
 import { FAMILIES } from '../core/instruments/build';
 import { DAY_STYLES, GAUGES, isCurrency, LENGTHS } from '../core/manner';
 import { LEADS } from '../core/procedures/led';
@@ -6,14 +7,6 @@ import { CLIMATES, PLAYERS } from '../core/wear/exposure';
 import { Password } from './access';
 import { Clock, Day, num, Seen } from './basics';
 
-/** Whether dates can be computed in a zone: lists of zones leave out names that are other spellings of one. */
-function isTimeZone(name: string): boolean {
-  try {
-    return /^[A-Za-z]/.test(name) && name.length <= 60 && Boolean(new Intl.DateTimeFormat('en', { timeZone: name }));
-  } catch {
-    return false;
-  }
-}
 const TimeZone = z.string().max(60).refine(isTimeZone, 'choose a time zone such as Europe/Dublin');
 
 /** What a new programme begins with. */

@@ -3,6 +3,18 @@ import { daysIntoWeek, type Manner, mannerNow } from './manner';
 /** A calendar day in the programme's time zone, as `YYYY-MM-DD` (ISO 8601). It has no time zone of its own. */
 export type LocalDate = string;
 
+/**
+ * Whether dates can be computed in a zone of this name. Lists of zones leave out names that are other spellings of one.
+ * @example `isTimeZone('Atlantic/Faroe')` and `isTimeZone('Atlantic/Faeroe')` are true, `isTimeZone('+01:00')` is false
+ */
+export function isTimeZone(name: string): boolean {
+  try {
+    return /^[A-Za-z]/.test(name) && Boolean(new Intl.DateTimeFormat('en', { timeZone: name }));
+  } catch {
+    return false;
+  }
+}
+
 // An ISO day parses as midnight UTC, where every day has this length: plain arithmetic is exact here, and lists ask it
 // thousands of times.
 const DAY_MS = 86_400_000;

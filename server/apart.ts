@@ -70,6 +70,25 @@ function reasonOf(error: unknown): string {
 
 const processes = new Set<ChildProcess>();
 
+/** V8 aborts where its memory does not suffice: by a signal, or by this code where a shell stands between. */
+const ABORTED = 134;
+
+/** Why a process ended before it answered. */
+const endedEarly = (code: number | null, signal: NodeJS.Signals | null): UserError =>
+  signal === 'SIGABRT' || code === ABORTED
+    ? new UserError(
+        'too-large',
+        422,
+        'The file is too large',
+        'Reading the file needs more memory than it may. Save only the part you need and try again. Nothing was changed.',
+      )
+    : new UserError(
+        'stopped',
+        503,
+        'It was stopped',
+        'It was stopped before it was done. Nothing was changed. Try again.',
+      );
+
 /**
  * Runs what reads a stranger's file in a process of its own with a limit of memory and of time: whatever is in the file,
  * this process goes on.
@@ -105,19 +124,10 @@ export function runInProcess<T>(
         failed(new UserError(type, status, title, detail));
       });
     });
-    child.once('error', (error) => end(() => failed(error)));
-    child.once('exit', () => {
+    child.on('error', (error) => end(() => failed(error)));
+    child.once('exit', (code, signal) => {
       processes.delete(child);
-      end(() =>
-        failed(
-          new UserError(
-            'too-large',
-            422,
-            'The file is too large',
-            'Reading the file needs more memory than it may. Save only the part you need and try again. Nothing was changed.',
-          ),
-        ),
-      );
+      end(() => failed(endedEarly(code, signal)));
     });
     child.send(data as Serializable);
   });
@@ -183,17 +193,6 @@ export function runApart<T>(
         ),
       ),
     );
-    worker.once('exit', () =>
-      end(() =>
-        failed(
-          new UserError(
-            'stopped',
-            503,
-            'It was stopped',
-            'It was stopped before it was done. Nothing was changed. Try again.',
-          ),
-        ),
-      ),
-    );
+    worker.once('exit', () => end(() => failed(endedEarly(null, null))));
   });
 }

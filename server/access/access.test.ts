@@ -1,9 +1,9 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, expect, it } from 'vitest';
+import { outcomeOf } from '../../tests/support/outcome';
 import { acting, NOW, smallProgramme } from '../../tests/support/small';
 import { openJob } from '../bench/jobs';
 import { must } from '../db/must';
-import { UserError } from '../errors';
 import { retirePerson } from '../programme/manage';
 import {
   changePassword,
@@ -42,11 +42,6 @@ const from = (more: { now?: number; deviceId?: number | null } = {}) => ({
   deviceId: null,
   ...more,
 });
-const typeOf = (p: Promise<unknown>) =>
-  p.then(
-    () => 'done',
-    (e) => (e instanceof UserError ? e.type : Promise.reject(e)),
-  );
 const WORDS = 'three words alike';
 /** Lets somebody choose a password, as they would. */
 const enrol = async (personId: number, password = WORDS) =>
@@ -60,16 +55,18 @@ it('a code is used once, for a week, and only its hash is kept', async () => {
   const kept = JSON.stringify([await db('account'), await db('audit'), await db('idempotency')]);
   expect(kept).not.toContain(code);
   // A repeat of the same press has nothing to tell; a new one makes the old one none.
-  expect(await typeOf(giveCode(db, key, { personId: 2 }))).toBe('told-once');
+  expect(await outcomeOf(giveCode(db, key, { personId: 2 }))).toBe('told-once');
   const next = await giveCode(db, acting(), { personId: 2 });
-  expect(await typeOf(useCode(db, { code, password: WORDS }, from()))).toBe('wrong');
-  expect(await typeOf(useCode(db, { code: next.code, password: WORDS }, from({ now: NOW + 8 * DAY })))).toBe('wrong');
+  expect(await outcomeOf(useCode(db, { code, password: WORDS }, from()))).toBe('wrong');
+  expect(await outcomeOf(useCode(db, { code: next.code, password: WORDS }, from({ now: NOW + 8 * DAY })))).toBe(
+    'wrong',
+  );
   const typed = ` ${next.code.toLowerCase().replaceAll('-', ' ').replaceAll('0', 'o').replaceAll('1', 'l')} `;
   const { token } = await useCode(db, { code: typed, password: WORDS }, from());
   expect(await sessionOf(db, token, NOW)).toMatchObject({ personId: 2, role: 'technician' });
-  expect(await typeOf(useCode(db, { code: next.code, password: WORDS }, from()))).toBe('wrong');
+  expect(await outcomeOf(useCode(db, { code: next.code, password: WORDS }, from()))).toBe('wrong');
   expect(await nobodyCanEnter(db)).toBe(false);
-  expect(await typeOf(giveCode(db, acting(2), { personId: 1 }))).toBe('not-yours');
+  expect(await outcomeOf(giveCode(db, acting(2), { personId: 1 }))).toBe('not-yours');
 });
 
 it('name and password let in; who guesses is slowed, by account and by address, and who is right is not', async () => {
@@ -81,14 +78,14 @@ it('name and password let in; who guesses is slowed, by account and by address, 
     { name: 'Nobody', password: WORDS },
     { name: 'Ann Ex', password: '' },
   ])
-    expect(await typeOf(signIn(db, p, from()))).toBe('wrong');
+    expect(await outcomeOf(signIn(db, p, from()))).toBe('wrong');
   const tries = await Promise.all(
-    Array.from({ length: 20 }, (_, i) => typeOf(signIn(db, { name: 'Ben Wy', password: `guess ${i}` }, from()))),
+    Array.from({ length: 20 }, (_, i) => outcomeOf(signIn(db, { name: 'Ben Wy', password: `guess ${i}` }, from()))),
   );
   expect(tries.filter((t) => t === 'wrong').length).toBeLessThan(9);
   expect(tries.filter((t) => t === 'slow-down').length).toBeGreaterThan(11);
   // Not even the right one, for a while; the session that is open goes on.
-  expect(await typeOf(signIn(db, { name: 'Ben Wy', password: WORDS }, from()))).toBe('slow-down');
+  expect(await outcomeOf(signIn(db, { name: 'Ben Wy', password: WORDS }, from()))).toBe('slow-down');
   expect(await sessionOf(db, token, NOW)).not.toBeNull();
 });
 
@@ -98,24 +95,24 @@ it('nobody is locked out by somebody else’s guesses: neither from elsewhere no
   await signIn(db, { name: 'Ben Wy', password: WORDS }, own);
   const guesses = (address: string, browser?: string) =>
     Array.from({ length: 9 }, (_, i) =>
-      typeOf(signIn(db, { name: 'Ben Wy', password: `guess ${i}` }, { ...from(), address, browser })),
+      outcomeOf(signIn(db, { name: 'Ben Wy', password: `guess ${i}` }, { ...from(), address, browser })),
     );
   // From their own address and a dozen more, by browsers that nobody knows.
   const told = await Promise.all(
     Array.from({ length: 13 }, (_, i) => guesses(i === 0 ? address : `198.51.100.${i}`, newToken())).flat(),
   );
   expect(told.filter((t) => t === 'wrong')).toHaveLength(13 * 8);
-  expect(await typeOf(signIn(db, { name: 'Ben Wy', password: WORDS }, own))).toBe('done');
+  expect(await outcomeOf(signIn(db, { name: 'Ben Wy', password: WORDS }, own))).toBe('done');
   // A device that is new to them waits a moment, at an address from which nobody guessed.
   const elsewhere = { ...from(), address: '203.0.113.5', browser: newToken() };
-  expect(await typeOf(signIn(db, { name: 'Ben Wy', password: WORDS }, elsewhere))).toBe('done');
+  expect(await outcomeOf(signIn(db, { name: 'Ben Wy', password: WORDS }, elsewhere))).toBe('done');
   // A code is never refused for other people's wrong ones.
   const wrongCodes = Array.from({ length: 20 }, () =>
-    typeOf(useCode(db, { code: newCode(), password: WORDS }, from())),
+    outcomeOf(useCode(db, { code: newCode(), password: WORDS }, from())),
   );
   expect(new Set(await Promise.all(wrongCodes))).toEqual(new Set(['wrong']));
   const { code } = await giveCode(db, acting(), { personId: 2 });
-  expect(await typeOf(useCode(db, { code, password: WORDS }, from()))).toBe('done');
+  expect(await outcomeOf(useCode(db, { code, password: WORDS }, from()))).toBe('done');
 });
 
 it('a session ends when it is not used, when it is old, when it is ended, and when its person leaves', async () => {
@@ -143,35 +140,35 @@ it('a session ends when it is not used, when it is old, when it is ended, and wh
   expect(await sessionOf(db, fresh, NOW + DAY + 120_000)).toBeNull();
   await retirePerson(db, acting(), { id: 2, expectedVersion: 1 });
   expect(await sessionOf(db, other.token, NOW + DAY)).toBeNull();
-  expect(await typeOf(signIn(db, { name: 'Ben Wy', password: WORDS }, from()))).toBe('wrong');
+  expect(await outcomeOf(signIn(db, { name: 'Ben Wy', password: WORDS }, from()))).toBe('wrong');
 });
 
 it('another password ends what is open elsewhere; locked out, nothing lets in', async () => {
   const here = await enrol(2);
   const there = await signIn(db, { name: 'Ben Wy', password: WORDS }, from());
   const own = { sessionId: here.sessionId, address };
-  expect(await typeOf(changePassword(db, acting(2), { ...own, current: 'no', password: 'four other words' }))).toBe(
+  expect(await outcomeOf(changePassword(db, acting(2), { ...own, current: 'no', password: 'four other words' }))).toBe(
     'wrong-password',
   );
   await changePassword(db, acting(2), { ...own, current: WORDS, password: 'four other words' });
   expect(await sessionOf(db, there.token, NOW)).toBeNull();
   expect(await sessionOf(db, here.token, NOW)).not.toBeNull();
-  expect(await typeOf(signIn(db, { name: 'Ben Wy', password: WORDS }, from()))).toBe('wrong');
+  expect(await outcomeOf(signIn(db, { name: 'Ben Wy', password: WORDS }, from()))).toBe('wrong');
   await closeAccount(db, acting(), { personId: 2 });
   expect(await sessionOf(db, here.token, NOW)).toBeNull();
-  expect(await typeOf(signIn(db, { name: 'Ben Wy', password: 'four other words' }, from()))).toBe('wrong');
-  expect(await typeOf(closeAccount(db, acting(), { personId: 1 }))).toBe('yourself');
+  expect(await outcomeOf(signIn(db, { name: 'Ben Wy', password: 'four other words' }, from()))).toBe('wrong');
+  expect(await outcomeOf(closeAccount(db, acting(), { personId: 1 }))).toBe('yourself');
 });
 
 it('digits take a bench only where the device was enrolled, for a working day, until the device is none', async () => {
   await enrol(2);
   await setPin(db, acting(2), { password: WORDS, pin: '4071', sessionId: 1, address });
-  expect(await typeOf(takeBench(db, { personId: 2, pin: '4071' }, from()))).toBe('no-device');
+  expect(await outcomeOf(takeBench(db, { personId: 2, pin: '4071' }, from()))).toBe('no-device');
   const { token } = await enrolDevice(db, acting(), { name: 'Tablet' });
   const device = (await deviceOf(db, token)) as { id: number };
   const at = from({ deviceId: device.id });
-  expect(await typeOf(takeBench(db, { personId: 2, pin: '4072' }, at))).toBe('wrong');
-  expect(await typeOf(takeBench(db, { personId: 1, pin: '4071' }, at))).toBe('wrong');
+  expect(await outcomeOf(takeBench(db, { personId: 2, pin: '4072' }, at))).toBe('wrong');
+  expect(await outcomeOf(takeBench(db, { personId: 1, pin: '4071' }, at))).toBe('wrong');
   const taken = await takeBench(db, { personId: 2, pin: '4071' }, at);
   expect(await sessionOf(db, taken.token, NOW + 11 * 3_600_000)).toMatchObject({ personId: 2, deviceId: device.id });
   expect(await sessionOf(db, taken.token, NOW + 13 * 3_600_000)).toBeNull();
@@ -184,7 +181,7 @@ it('digits take a bench only where the device was enrolled, for a working day, u
 it('a calendar address reads until it is ended, and no other does', async () => {
   await makeFeed(db, acting(), { personId: 2 });
   await makeFeed(db, acting(2), { placeId: 1 });
-  expect(await typeOf(makeFeed(db, acting(), { personId: 77 }))).toBe('not-found');
+  expect(await outcomeOf(makeFeed(db, acting(), { personId: 77 }))).toBe('not-found');
   const [first] = await openFeeds(db);
   expect(must(first).token.length).toBeGreaterThan(40);
   expect(await feedOfToken(db, must(first).token)).toMatchObject({ personId: 2, placeId: null });

@@ -13,9 +13,13 @@ export const Anchor = z.object({
 });
 export type Anchor = z.infer<typeof Anchor>;
 
-/** The anchor of the log in a database file; null where it has none, as one from before there was a log. */
-export function anchorOf(db: Database.Database): Anchor | null {
+/**
+ * The anchor of the log in a database file; null where it has none, as one from before there was a log.
+ * @param made when the programme was begun, in ms: a file of another one has no anchor for this
+ */
+export function anchorOf(db: Database.Database, made?: number): Anchor | null {
   try {
+    if (made !== undefined && db.prepare('select created_at from programme').pluck().get() !== made) return null;
     const row = db.prepare('select min(id) as first, max(id) as last, count(*) as entries from audit').get() as {
       first: number | null;
       last: number | null;

@@ -2,9 +2,9 @@ import type { Knex } from 'knex';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { CHANGES, type ChangeName, mayChange } from '../../contract/permissions';
 import { LEVEL } from '../../core/planning/ladder';
+import { outcomeOf } from '../../tests/support/outcome';
 import { acting, houseEntries, NOW, smallProgramme } from '../../tests/support/small';
 import { must } from '../db/must';
-import { UserError } from '../errors';
 import { setSignOff } from '../plan/signOffs';
 import { addPerson } from '../programme/manage';
 import { completeVisit } from '../today/today';
@@ -27,12 +27,6 @@ beforeEach(async () => {
   }));
 });
 afterEach(() => db.destroy());
-
-const outcome = (p: Promise<unknown>) =>
-  p.then(
-    () => 'done',
-    (e) => (e instanceof UserError ? e.type : Promise.reject(e)),
-  );
 
 /** What a helper may do by their role to the work on an instrument: each asks whether they may work on its family. */
 async function changesOf(jobId: number, tag: string): Promise<Partial<Record<ChangeName, () => Promise<unknown>>>> {
@@ -83,7 +77,7 @@ it('who is not signed off for a family changes nothing of somebody else’s open
   );
   expect(Object.keys(changes).sort()).toEqual(ofWork.sort());
   for (const name of ofWork) {
-    const told = await outcome(must(changes[name])());
+    const told = await outcomeOf(must(changes[name])());
     expect(told, name).toBe(name === 'job.as-usual' ? 'not-alone' : 'not-signed-off');
   }
   const kept = await loadJob(db, jobId);
@@ -91,7 +85,7 @@ it('who is not signed off for a family changes nothing of somebody else’s open
 
   // Under supervision they may.
   await setSignOff(db, acting(), { personId: helper, family: 'violin', level: LEVEL.supervised });
-  expect(await outcome(must(changes['job.answer'])())).toBe('done');
-  expect(await outcome(must(changes['visit.done'])())).toBe('done');
-  expect(await outcome(must(changes['job.finish'])())).toBe('done');
+  expect(await outcomeOf(must(changes['job.answer'])())).toBe('done');
+  expect(await outcomeOf(must(changes['visit.done'])())).toBe('done');
+  expect(await outcomeOf(must(changes['job.finish'])())).toBe('done');
 });

@@ -1,5 +1,4 @@
 import type { Knex } from 'knex';
-import { z } from 'zod';
 import type { CloseCase, FoundFault } from '../../contract/bench';
 import type { LocalDate } from '../../core/dates';
 import { diagnose, type RankedCause, symptomsFor } from '../../core/faults/diagnose';
@@ -22,6 +21,7 @@ import { stateFacts } from '../fleet/state';
 import { loadHouse } from '../methods/houseMethods';
 import { programmeRow } from '../programme/programme';
 import { endAway } from './away';
+import { nextStep } from './referral';
 
 /** Everything on record that speaks for or against a cause on this instrument. */
 export async function factsOf(
@@ -102,8 +102,6 @@ export async function factsOf(
           }).used,
   };
 }
-
-const nextStep = columns.columnOf<NextStep>('what follows a cause', z.looseObject({ kind: z.string() }));
 
 /** A case that is not closed: something a person said would be done. */
 export interface OpenCase {

@@ -10,7 +10,7 @@ import { must } from '../db/must';
 import { UserError } from '../errors';
 import { setSignOff } from '../plan/signOffs';
 import { addPerson } from '../programme/manage';
-import { dueTags } from '../today/today';
+import { completeVisit, dueTags } from '../today/today';
 import { workAhead } from '../work/ahead';
 import { closeCase, openCase } from './cases';
 
@@ -48,6 +48,19 @@ it('an open referral stands in front of every way to work on the instrument, and
     batch: () => openBatch(db, acting(2), { tags: ['VN-1', 'UK-1'] }),
     'as usual': () => doneAsUsual(db, acting(2), { tag: 'VN-1', note: '' }),
   };
+  const { id } = must(await db('instrument').where({ tag: 'VN-1' }).first());
+  const [visit] = await db('follow_up')
+    .insert({
+      instrument_id: id,
+      kind: 'retune',
+      day: 1,
+      due_at: NOW,
+      due_on: '2026-03-10',
+      status: 'open',
+      version: 1,
+    })
+    .returning('id');
+  ways['follow-up'] = () => completeVisit(db, acting(2), { visitId: visit?.id ?? -1, expectedVersion: 1, note: '' });
   for (const [way, run] of Object.entries(ways))
     expect([way, await outcome(run())]).toEqual([way, expect.stringMatching(/^referred: .*No tension on any string/)]);
   expect(await db('job').count({ n: '*' }).first()).toEqual({ n: 0 });

@@ -12,7 +12,8 @@ import { must } from '../db/must';
 import { refused } from '../errors';
 import { programmeRow } from '../programme/programme';
 
-const nextStep = columns.columnOf<NextStep>('what follows a cause', z.looseObject({ kind: z.string() }));
+/** What follows a case, as its column keeps it. */
+export const nextStep = columns.columnOf<NextStep>('what follows a cause', z.looseObject({ kind: z.string() }));
 
 /** An instrument that waits for somebody qualified. */
 export interface Referral {

@@ -141,7 +141,7 @@ function checked(sheet: Sheet): Sheet {
   return { ...sheet, rows: rows.map((r) => Array.from({ length: width }, (_, i) => plain(r[i] ?? '').trim())) };
 }
 
-/** Sheet XML that a workbook may have in all, and entries of its archive. */
+/** Entries that the archive of a workbook may have. */
 const MOST_ENTRIES = 2000;
 /** Rows times columns up to the last cell, also of empty ones: what the reader makes room for. */
 const MOST_AREA = 2 * MOST_ROWS * MOST_COLUMNS;

@@ -10,7 +10,7 @@ import { openJob, saveAnswer } from '../bench/jobs';
 import { foundBefore, keepFact } from '../fleet/facts';
 import { loadInstrument } from '../fleet/instruments';
 import { readPicture, sweepFiles } from './files';
-import { addPhoto, removePhoto, stillThere } from './photos';
+import { addPhoto, removePhoto, shownPicture, stillThere } from './photos';
 
 let db: Knex;
 let data: string;
@@ -105,4 +105,13 @@ it('the next technician reads what was written down, and what lasts is the instr
   expect((await loadInstrument(db, { tag: 'VN-1' })).build.noted).toEqual({ lengthMm: 327.5, on: '2026-03-10' });
   await keepFact(db, acting(), { tag: 'VN-1', asked: 'bridge-place', said: '' });
   expect((await foundBefore(db, id, null)).facts).toEqual({});
+});
+
+it('a photograph that was removed is shown to nobody, though its file is still there', async () => {
+  const { id, hash } = await addPhoto(db, acting(), { jobId, step: 'look.note', bytes: await fromPhone() }, data);
+  expect(await shownPicture(db, hash, data)).not.toBeNull();
+  await removePhoto(db, acting(), { id });
+  expect(await shownPicture(db, hash, data)).toBeNull();
+  expect(await readPicture(hash, data)).not.toBeNull();
+  expect(await shownPicture(db, 'x', data)).toBeNull();
 });

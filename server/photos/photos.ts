@@ -7,7 +7,7 @@ import { dataFolder } from '../db/connection';
 import { notFound, refused } from '../errors';
 import { findByTag } from '../fleet/instruments';
 import { programmeRow } from '../programme/programme';
-import { asKept, keepFile } from './files';
+import { asKept, keepFile, readPicture } from './files';
 
 /** So many of one job, or of an instrument beside its jobs, are enough to put anything together again. */
 const MOST_PER_JOB = 30;
@@ -114,3 +114,7 @@ export async function stillThere(db: Knex, hashes: readonly string[]): Promise<S
   const words = await db('said').whereIn('hash', among(db, hashes)).whereNull('taken_at').pluck('hash');
   return new Set([...photos, ...words.flatMap((h) => h ?? [])]);
 }
+
+/** A picture by its hash, as long as a photograph of it stands; its file goes later, at night. */
+export const shownPicture = async (db: Knex, hash: string, data = dataFolder()): Promise<Buffer | null> =>
+  (await stillThere(db, [hash])).has(hash) ? readPicture(hash, data) : null;

@@ -1,7 +1,7 @@
 import type { Knex } from 'knex';
 import { afterEach, beforeEach, expect, it } from 'vitest';
+import { outcomeOf } from '../../tests/support/outcome';
 import { acting, smallProgramme } from '../../tests/support/small';
-import { UserError } from '../errors';
 import { addPlace } from '../programme/manage';
 import { busyAhead } from './busy';
 import { calendarFiles, importCalendar, removeCalendar } from './calendar';
@@ -13,11 +13,6 @@ beforeEach(async () => {
   ({ db } = await smallProgramme());
 });
 afterEach(() => db.destroy());
-const typeOf = (p: Promise<unknown>) =>
-  p.then(
-    () => 'done',
-    (e) => (e instanceof UserError ? e.type : Promise.reject(e)),
-  );
 const ID = async (tag: string) => (await db('instrument').where({ tag }).first())?.id as number;
 
 // 10 March 2026 is a Tuesday.
@@ -51,10 +46,10 @@ it('a class keeps its instruments on its weekday, not on holidays there, until i
 });
 
 it('what cannot be a class is said in words', async () => {
-  expect(await typeOf(addClass(db, acting(), { ...CLASS, who: 'UK-1, UK-77' }))).toBe('who');
-  expect(await typeOf(addClass(db, acting(), { ...CLASS, who: ' , ' }))).toBe('who');
-  expect(await typeOf(addClass(db, acting(), { ...CLASS, toTime: '09:00' }))).toBe('hours');
-  expect(await typeOf(addClass(db, acting(), { ...CLASS, to: '2026-03-01' }))).toBe('days');
+  expect(await outcomeOf(addClass(db, acting(), { ...CLASS, who: 'UK-1, UK-77' }))).toBe('who');
+  expect(await outcomeOf(addClass(db, acting(), { ...CLASS, who: ' , ' }))).toBe('who');
+  expect(await outcomeOf(addClass(db, acting(), { ...CLASS, toTime: '09:00' }))).toBe('hours');
+  expect(await outcomeOf(addClass(db, acting(), { ...CLASS, to: '2026-03-01' }))).toBe('days');
   expect(await db('class')).toEqual([]);
 });
 
@@ -87,5 +82,5 @@ it('a calendar is taken over whole, years of it from long ago, and removed by it
   expect(await removeCalendar(db, acting(), gone)).toEqual({ removed: 310 });
   // What has passed stays.
   expect(await db('instrument_busy')).toHaveLength(4);
-  expect(await typeOf(removeCalendar(db, acting(), gone))).toBe('not-found');
+  expect(await outcomeOf(removeCalendar(db, acting(), gone))).toBe('not-found');
 });

@@ -2,7 +2,7 @@ import 'temporal-polyfill/global';
 import ICAL from 'ical.js';
 import { RRuleTemporal } from 'rrule-temporal';
 import { Temporal } from 'temporal-polyfill';
-import { addDays, type LocalDate } from '../../core/dates';
+import { addDays, isTimeZone, type LocalDate } from '../../core/dates';
 import { refused } from '../errors';
 
 /** One time an event takes place. */
@@ -38,15 +38,6 @@ const within = (at: number): number => Math.min(LATEST, Math.max(EARLIEST, at));
 
 type Component = InstanceType<typeof ICAL.Component>;
 type Time = InstanceType<typeof ICAL.Time>;
-
-const isZone = (name: string): boolean => {
-  try {
-    new Intl.DateTimeFormat('en', { timeZone: name });
-    return true;
-  } catch {
-    return false;
-  }
-};
 
 /** A wall clock as if it were UTC: rules are reckoned on it, and only what comes of them is put into a zone. */
 const wallOf = (t: Time): number => {
@@ -186,7 +177,8 @@ export function readCalendar(
   );
   const zones = new Map<string, Zone>();
   const zoneNamed = (name: string): Zone => {
-    const known = zones.get(name) ?? (isZone(name) ? namedZone(name) : (described.get(name) ?? namedZone(p.timeZone)));
+    const known =
+      zones.get(name) ?? (isTimeZone(name) ? namedZone(name) : (described.get(name) ?? namedZone(p.timeZone)));
     zones.set(name, known);
     return known;
   };

@@ -8,6 +8,7 @@ import { type Acting, answered, change } from '../db/change';
 export { KEPT } from '../db/backup';
 
 import { folderOf } from '../db/connection';
+import { programmeRow } from './programme';
 
 /** A backup as it is listed: without the folder, which only whoever runs the machine needs. */
 export interface ListedBackup extends Pick<Backup, 'at' | 'why' | 'bytes'> {
@@ -40,12 +41,12 @@ export async function takeBackup(db: Knex, acting: Acting): Promise<{ rows: numb
 }
 
 /** What the log was in each backup that can be read: what was taken out of it since shows by them. */
-function backupAnchors(list: readonly Backup[]): (Anchor & { at: number })[] {
+function backupAnchors(list: readonly Backup[], made: number): (Anchor & { at: number })[] {
   return list.flatMap(({ file, at }) => {
     try {
       const db = new Database(file, { readonly: true, fileMustExist: true });
       try {
-        const anchor = anchorOf(db);
+        const anchor = anchorOf(db, made);
         return anchor ? [{ ...anchor, at }] : [];
       } finally {
         db.close();
@@ -59,5 +60,6 @@ function backupAnchors(list: readonly Backup[]): (Anchor & { at: number })[] {
 /** Reads the log through and holds it against the latest backups. */
 export async function checkLog(db: Knex): Promise<ChainSays> {
   const list = (await backups(folderOf(db))).slice(0, MOST_LISTED);
-  return readChain(db, backupAnchors(list));
+  const { created_at: made } = await programmeRow(db);
+  return readChain(db, backupAnchors(list, made));
 }

@@ -14,10 +14,12 @@ import { among } from '../db/among';
 import { type Acting, change } from '../db/change';
 import * as columns from '../db/columns';
 import { untilChanged } from '../db/memo';
+import { must } from '../db/must';
 import { untilWritten } from '../db/written';
 import { conflict, notFound, refused } from '../errors';
 import { type WaitingWord, waitingWords } from '../faults/byLabel';
 import { waitingCases } from '../faults/cases';
+import { requireNoReferral } from '../faults/referral';
 import { type Instrument, loadInstrument, loadMany, loadProducts, loadTagged } from '../fleet/instruments';
 import { type FleetRow, fleetRows } from '../fleet/list';
 import { refreshInstrument } from '../fleet/state';
@@ -454,6 +456,8 @@ export async function completeVisit(
       .first();
     if (!visit) throw notFound('This follow-up');
     await requireSignedOffFor(trx, acting, visit.instrument_id);
+    const { tag } = must(await trx('instrument').where({ id: visit.instrument_id }).first());
+    await requireNoReferral(trx, acting, { id: visit.instrument_id, tag }, '');
     if (visit.version !== p.expectedVersion || visit.status !== 'open') {
       throw conflict(
         visit.name ? `${visit.name} has already done this follow-up.` : 'This follow-up is no longer open.',

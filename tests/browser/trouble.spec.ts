@@ -137,6 +137,23 @@ test('a key held down, or a foot left on the pedal, is one press', async ({ page
   await expect(heading(page)).toHaveText('Check first: no cracks, bridge flat, nothing loose.');
 });
 
+test('however often somebody presses on, what cannot be undone waits for a press of its own', async ({ page }) => {
+  await openBench(page, 'SK-0305');
+  await spaceTo(page, /^Trim /);
+  const step = await heading(page).innerText();
+  const gate = page.getByRole('heading', { name: 'This cannot be undone' });
+  for (const key of ['Space', 'Enter', 'Space', 'Space', 'Enter']) await page.keyboard.press(key);
+  await expect(heading(page)).toHaveText(step);
+  await expect(gate).toBeVisible();
+  // Nor by the button, on which a press of Space stays.
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /done, next/ }).focus();
+  for (let n = 0; n < 4; n++) await page.keyboard.press('Space');
+  await expect(heading(page)).toHaveText(step);
+  await page.getByRole('button', { name: 'It is done' }).click();
+  await expect(heading(page)).not.toHaveText(step);
+});
+
 test('a string that snaps takes its successor from the shelf at once, and is in the finish', async ({ page }) => {
   const sets = async () => {
     await page.goto('/stock');

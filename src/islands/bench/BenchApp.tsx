@@ -47,6 +47,7 @@ export function BenchApp(props: BenchProps) {
     ticked,
     tuner,
     answer,
+    confirmGate,
     back,
     mistakes,
     log,
@@ -196,7 +197,7 @@ export function BenchApp(props: BenchProps) {
                   locked={locked}
                   strings={positions.filter((p) => which.includes(p.number))}
                   loss={loss}
-                  confirmGate={() => answer({ outcome: 'done' }, left)}
+                  confirmGate={confirmGate}
                   override={(because) => answer({ outcome: 'done', passed: because }, left)}
                   log={log}
                   skips={skips}

@@ -235,10 +235,8 @@ export function useBench(props: BenchProps) {
   const shut = () => setPanel({ kind: 'none' });
   // Presses in a row, or a pedal held down, never confirm what cannot be undone: that has a key of its own.
   const confirmGate = () => (locked.length === 0 ? answer({ outcome: 'done' }, left) : false);
-  const onward = () => {
-    if (panel.kind !== 'none') return shut();
-    return left.some((s) => s.gate) ? setPanel({ kind: 'gate' }) : pass();
-  };
+  const forward = () => (left.some((s) => s.gate) ? setPanel({ kind: 'gate' }) : pass());
+  const onward = () => (panel.kind === 'none' ? forward() : shut());
   const offer = (next: Panel, there = true) => (there ? setPanel(next) : false);
   /** What a digit chooses, by what is open and what is on the screen. */
   const chosenBy = (digit: number): (() => void) | undefined => {
@@ -354,7 +352,8 @@ export function useBench(props: BenchProps) {
     skips,
     left,
     locked,
-    pass,
+    forward,
+    confirmGate,
     tick,
     walk,
     arrived,
