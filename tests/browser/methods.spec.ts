@@ -57,6 +57,13 @@ test('two people change one method: the second is told and loses nothing', async
   await save(second);
   await expect(second.getByRole('alert')).toContainText('saved version 2 while you were editing');
   await expect(second.getByLabel('Rounds of stretching')).toHaveValue('1');
+  // Their change stands on top of the first one's, is saved as the next version, and outlives a reload before that.
+  await expect(second.getByRole('button', { name: 'Save as version 3' })).toBeVisible();
+  await second.reload();
+  await expect(second.getByLabel('Rounds of stretching')).toHaveValue('1');
+  await second.getByLabel('Reason').fill('one is enough here');
+  await second.getByRole('button', { name: 'Save as version 3' }).click();
+  await expect(second.getByText(/^.*version 3, /).first()).toBeVisible();
   await other.close();
 });
 
