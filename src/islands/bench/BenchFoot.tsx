@@ -5,21 +5,41 @@ import type { BenchInHand, BenchProps } from './useBench';
 /** What can be pressed now, each with its key. */
 export function BenchFoot({ of, props }: { of: BenchInHand; props: BenchProps }) {
   const { job } = props;
-  const { cursor, setPanel, setTuner, device, kit, index, screen, tuner, back, no, skips, locked, forward } = of;
+  const {
+    cursor,
+    setPanel,
+    setTuner,
+    device,
+    kit,
+    index,
+    screen,
+    tuner,
+    back,
+    no,
+    skips,
+    locked,
+    left,
+    panel,
+    onward,
+  } = of;
   if (!screen || cursor === 'finish' || kit || !device) return null;
   return (
     <footer className="sticky bottom-0 bg-base-100 border-t border-base-300 px-5 py-2.5 flex flex-wrap items-center gap-2 text-lg">
-      <button type="button" className="btn btn-primary min-h-14 text-xl px-6" onClick={forward}>
+      <button type="button" className="btn btn-primary min-h-14 text-xl px-6" onClick={onward}>
         <kbd className="kbd-key bg-transparent">space</kbd>{' '}
         {locked.length > 0
           ? 'locked: see why'
-          : screen.steps.some((s) => s.check)
-            ? screen.steps.length > 1
-              ? 'all yes, next'
-              : 'yes, next'
-            : screen.steps.length > 1
-              ? 'all done, next'
-              : 'done, next'}
+          : left.some((s) => s.gate)
+            ? panel.kind === 'gate'
+              ? 'back to the step'
+              : 'done: confirm'
+            : screen.steps.some((s) => s.check)
+              ? screen.steps.length > 1
+                ? 'all yes, next'
+                : 'yes, next'
+              : screen.steps.length > 1
+                ? 'all done, next'
+                : 'done, next'}
       </button>
       {screen.steps.some((s) => s.check) && (
         <button type="button" className="btn min-h-14 text-xl" onClick={no}>

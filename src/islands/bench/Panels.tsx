@@ -150,7 +150,7 @@ export function PanelView({
               <p className="muted mb-2">Go back and do that first, or say why you are going ahead:</p>
             </>
           ) : (
-            <p className="muted my-2">What comes before it is done. Confirm once it is done by hand.</p>
+            <p className="muted my-2">Everything before it is done. Confirm once you have done it.</p>
           )}
           <div className="grid gap-2">
             {locked.length === 0 && (

@@ -352,7 +352,7 @@ export function useBench(props: BenchProps) {
     skips,
     left,
     locked,
-    forward,
+    onward,
     confirmGate,
     tick,
     walk,

@@ -15,7 +15,7 @@ export function InstrumentFields({ of }: { of: Calculation }) {
   return (
     <section
       aria-label="Instrument and tuning"
-      className="card-paper px-4 py-3 grid gap-3 grid-cols-2 md:grid-cols-4 xl:grid-cols-9 items-end"
+      className="card-paper px-4 py-3 grid gap-3 grid-cols-2 md:grid-cols-4 xl:grid-cols-9 items-start"
     >
       <Field label="Family" className="col-span-2">
         <select

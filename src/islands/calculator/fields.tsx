@@ -29,7 +29,7 @@ function useTyped({ value, change, min, max, step = 1 }: NumberProps) {
   const wrong =
     typed === null || counts
       ? null
-      : `${Number.isNaN(number) ? 'Enter a number' : 'Not'} from ${min} to ${max}; still calculated with ${value}.`;
+      : `${Number.isNaN(number) ? `Enter ${min} to ${max}` : `${min} to ${max} only`}; still using ${value}.`;
   const input = {
     type: 'number',
     value: typed ?? String(value),

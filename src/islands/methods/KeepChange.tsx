@@ -37,14 +37,16 @@ export function KeepChange({ of, props }: { of: MethodInHand; props: MethodEdito
       ))}
       <Told says={says} />
       <div className="flex flex-wrap items-end gap-3">
-        <Field label="Reason" large className="grow min-w-60">
-          <input
-            className="input w-full"
-            value={why}
-            onChange={(event) => setWhy(event.target.value)}
-            maxLength={300}
-          />
-        </Field>
+        {(maySave || tag) && (
+          <Field label="Reason" large className="grow min-w-60">
+            <input
+              className="input w-full"
+              value={why}
+              onChange={(event) => setWhy(event.target.value)}
+              maxLength={300}
+            />
+          </Field>
+        )}
         {maySave ? (
           <button type="submit" className="btn btn-primary" disabled={busy || !of.worked || problems.length > 0}>
             Save as version {version + 1}
