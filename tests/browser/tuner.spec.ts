@@ -173,5 +173,5 @@ test('trimming is locked until the strings have settled, or with a reason that i
     await onward(page);
     await expect(heading(page)).toContainText(next);
   }
-  await expect(page.getByRole('button', { name: 'yes, next' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'done: confirm' })).toBeVisible();
 });
